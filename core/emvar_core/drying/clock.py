@@ -1,0 +1,347 @@
+"""How a coat dries and hardens in time-varying air.
+
+Two stages. While wet, evaporation decides (`evaporation.py`). Then a hardening clock runs: it counts
+*reference minutes*, the time the same film would have had at 20 °C, 50 % humidity, in still air, so that
+common-practice figures can be read on it. Its rate is Arrhenius in temperature, a power of film thickness,
+and depends on humidity and air movement by film class. Everything integrates over the air's pieces.
+"""
+
+from __future__ import annotations
+
+import math
+from bisect import bisect_right
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from enum import StrEnum
+from functools import lru_cache
+
+from ..materials import FilmClass, Knowledge, System
+from ..mixing import Blend
+from ..plan import Aid, AidKind, Air, BenchAir, Movement, Plan
+from .evaporation import R, dew_point_c, evaporate
+
+HORIZON_MIN = 60 * 24 * 60.0
+MOST_DAYS = 800
+REF_AIR = Air(temp_c=20, rh_pct=50, movement=Movement.STILL)
+SPEED_LIMITS = (0.05, 12.0)
+AID_DEFAULT_C = {AidKind.WARM_AIR: 40.0, AidKind.CABINET: 40.0}
+
+
+class Edge(StrEnum):
+    """Which end of a range is meant: the hopeful, the best guess, or the careful one."""
+
+    EARLY = "early"
+    BEST = "best"
+    LATE = "late"
+
+
+@dataclass(frozen=True)
+class Piece:
+    start_min: float
+    air: Air
+
+
+class AirLine:
+    """Bench air as pieces of constant air, minutes since the build's start. Air before the start is the first."""
+
+    def __init__(self, plan_start: datetime, tz_name: str, air: BenchAir, until_min: float) -> None:
+        self.pieces = _pieces(plan_start, tz_name, air, until_min)
+        self.starts = [p.start_min for p in self.pieces]
+        self.constant = len(self.pieces) == 1
+        self._totals: dict[tuple[str, str], list[float]] = {}
+
+    def at(self, minute: float) -> Air:
+        return self.pieces[max(bisect_right(self.starts, minute) - 1, 0)].air
+
+    def _cumulative(self, system: System) -> tuple[list[float], list[float]]:
+        key = (system.id, "rate")
+        if key not in self._totals:
+            rates = [hardening_rate(system, p.air) for p in self.pieces]
+            sums = [0.0]
+            for i in range(1, len(self.pieces)):
+                sums.append(sums[-1] + rates[i - 1] * (self.starts[i] - self.starts[i - 1]))
+            self._totals[key] = rates
+            self._totals[(system.id, "sum")] = sums
+        return self._totals[key], self._totals[(system.id, "sum")]
+
+    def progress(self, system: System, start: float, end: float) -> float:
+        """Reference minutes gained between two instants."""
+        if end <= start:
+            return 0.0
+        return self._level(system, end) - self._level(system, start)
+
+    def _level(self, system: System, minute: float) -> float:
+        rates, sums = self._cumulative(system)
+        i = max(bisect_right(self.starts, minute) - 1, 0)
+        return sums[i] + rates[i] * (minute - self.starts[i])
+
+    def when(self, system: System, start: float, amount: float) -> float:
+        """The instant at which `amount` reference minutes have been gained since `start`."""
+        rates, sums = self._cumulative(system)
+        target = self._level(system, start) + amount
+        i = max(bisect_right(sums, target) - 1, 0)
+        return self.starts[i] + (target - sums[i]) / rates[i]
+
+
+@lru_cache(maxsize=64)
+def _pieces_cached(start: datetime, tz_name: str, air_json: str, days: int) -> tuple[Piece, ...]:
+    from zoneinfo import ZoneInfo
+
+    air = BenchAir.model_validate_json(air_json)
+    tz = ZoneInfo(tz_name)
+    marks: set[datetime] = {start}
+    if air.night is not None and air.night != air.day and air.night_from != air.night_to:
+        first = start.astimezone(tz).date() - timedelta(days=1)
+        for day in range(days + 2):
+            date = first + timedelta(days=day)
+            for clock in (air.night_from, air.night_to):
+                hour, minute = map(int, clock.split(":"))
+                marks.add(datetime(date.year, date.month, date.day, hour, minute, tzinfo=tz).astimezone(start.tzinfo))
+    for span in air.spans:
+        marks |= {span.start, span.end}
+    pieces: list[Piece] = []
+    for mark in sorted(marks):
+        here = _air_at(air, mark, tz)
+        minute = (mark - start) / timedelta(minutes=1)
+        if minute < 0:
+            pieces = [Piece(0.0, here)]
+        elif pieces and pieces[-1].start_min == minute:
+            pieces[-1] = Piece(minute, here)
+        elif not pieces or pieces[-1].air != here:
+            pieces.append(Piece(minute, here))
+    return tuple(pieces)
+
+
+def _air_at(air: BenchAir, at: datetime, tz: object) -> Air:
+    for span in air.spans:
+        if span.start <= at < span.end:
+            return span.air
+    if air.night is None:
+        return air.day
+    clock = f"{at.astimezone(tz):%H:%M}"  # type: ignore[arg-type]
+    a, b = air.night_from, air.night_to
+    is_night = a <= clock < b if a < b else clock >= a or clock < b
+    return air.night if is_night else air.day
+
+
+def _pieces(start: datetime, tz_name: str, air: BenchAir, until_min: float) -> tuple[Piece, ...]:
+    days = int(min((until_min + HORIZON_MIN) / 1440, MOST_DAYS)) + 1
+    days = 64 * math.ceil(days / 64)  # so that small shifts of a plan reuse the same pieces
+    return _pieces_cached(start, tz_name, air.model_dump_json(), days)
+
+
+def air_line(plan: Plan, until_min: float) -> AirLine:
+    return _air_line(plan.build.starts_at, plan.build.timezone, plan.air.model_dump_json(), 64 * math.ceil(
+        max(until_min, 1.0) / 1440 / 64))
+
+
+@lru_cache(maxsize=32)
+def _air_line(start: datetime, tz_name: str, air_json: str, months: int) -> AirLine:
+    return AirLine(start, tz_name, BenchAir.model_validate_json(air_json), months * 1440.0)
+
+
+def hardening_rate(system: System, air: Air) -> float:
+    """Reference minutes per minute at this air; 1 at 20 °C, 50 %, still."""
+    kelvin = air.temp_c + 273.15
+    rate = math.exp(-system.ea_kj * 1e3 / R * (1 / kelvin - 1 / 293.15))
+    rh = air.rh_pct / 100
+    moving = 0 if air.movement is Movement.STILL else 1 if air.movement is Movement.DRAUGHT else 2
+    if system.film is FilmClass.DISPERSION:
+        rate *= min(max((1 - rh) / 0.5, 0.1), 1.6) * (1 + 0.1 * moving)
+        if system.mfft_c and air.temp_c < sum(system.mfft_c) / 2:
+            rate *= 0.05
+    elif system.film is FilmClass.OXIDISING:
+        rate *= (1.15 - 0.3 * rh) * (1 + 0.03 * moving)
+    elif system.film in (FilmClass.WATER_SOLUBLE, FilmClass.DECAL):
+        rate *= min(max((1 - rh) / 0.5, 0.1), 1.6) * (1 + 0.15 * moving)
+    else:
+        rate *= 1 + 0.12 * moving
+    return max(rate, 1e-4)
+
+
+Curve = tuple[tuple[float, ...], tuple[float, ...]]
+_CURVES: dict[tuple[int, Edge], tuple[System, Curve]] = {}
+
+
+def _anchors(system: System, edge: Edge) -> Curve:
+    """The hardening curve of a system, kept by object (the system is held, so its id stays its own)."""
+    found = _CURVES.get((id(system), edge))
+    if found is None:
+        if len(_CURVES) > 1000:
+            _CURVES.clear()
+        found = _CURVES[(id(system), edge)] = (system, _make_anchors(system, edge))
+    return found[1]
+
+
+def _make_anchors(system: System, edge: Edge) -> Curve:
+    """Points of the hardening curve: ln(reference minutes) and degree 0–1, at one edge of the ranges."""
+
+    def at(pair: tuple[float, float]) -> float:
+        return pick(pair, edge)
+
+    oxidising = system.film is FilmClass.OXIDISING
+    wanted = [(at(system.touch) / 20, 0.0), (at(system.touch), 0.15)]
+    later = [
+        (at(system.recoat), 0.88 if oxidising else 0.5),
+        (at(system.spirit), 0.92 if oxidising else 0.85),
+        (at(system.hard), 0.95),
+        (at(system.hard) * 4, 0.99),
+        (at(system.hard) * 12, 1.0),
+    ]
+    for minute, degree in sorted(later):
+        if minute > wanted[-1][0] * 1.001:
+            wanted.append((minute, max(degree, wanted[-1][1])))
+    return tuple(math.log(m) for m, _ in wanted), tuple(d for _, d in wanted)
+
+
+def pick(pair: tuple[float, float], edge: Edge) -> float:
+    if edge is Edge.EARLY:
+        return pair[0]
+    return pair[1] if edge is Edge.LATE else math.sqrt(pair[0] * pair[1])
+
+
+def degree(system: System, ref_min: float, edge: Edge) -> float:
+    """Degree of hardening 0–1 after reference minutes: monotone through the system's practice figures."""
+    if system.film is FilmClass.LOOSE:
+        return 1.0
+    xs, ys = _anchors(system, edge)
+    if ref_min <= 0:
+        return 0.0
+    x = math.log(ref_min)
+    if x <= xs[0]:
+        return 0.0
+    if x >= xs[-1]:
+        return ys[-1]
+    i = bisect_right(xs, x)
+    share = (x - xs[i - 1]) / (xs[i] - xs[i - 1])
+    return ys[i - 1] + share * (ys[i] - ys[i - 1])
+
+
+@dataclass(frozen=True)
+class Drying:
+    """One coat's drying: wet until `flash_end_min`, then the hardening clock at `speed`."""
+
+    system: System
+    end_min: float
+    flash_end_min: float
+    flash_ref_min: float
+    speed: float
+    line: AirLine
+    aid_end_min: float
+    aid_gain: float  # reference minutes per minute while an aid runs, before `speed`
+    coldest_c: float
+    dew_c: float
+
+    def ref_minutes(self, at_min: float) -> float:
+        """Reference minutes since it was laid, at an instant (minutes since the build's start)."""
+        if at_min <= self.end_min:
+            return 0.0
+        if at_min < self.flash_end_min:
+            return self.flash_ref_min * (at_min - self.end_min) / (self.flash_end_min - self.end_min)
+        start, gained = self.flash_end_min, 0.0
+        if self.aid_end_min > start:
+            until = min(at_min, self.aid_end_min)
+            gained += self.aid_gain * (until - start)
+            start = until
+        gained += self.line.progress(self.system, start, at_min)
+        return self.flash_ref_min + gained * self.speed
+
+    def when(self, ref_min: float) -> float:
+        """The instant at which the clock has counted `ref_min`."""
+        if ref_min <= 0:
+            return self.end_min
+        if ref_min < self.flash_ref_min:
+            return self.end_min + (self.flash_end_min - self.end_min) * ref_min / self.flash_ref_min
+        left = (ref_min - self.flash_ref_min) / self.speed
+        start = self.flash_end_min
+        if self.aid_end_min > start:
+            by_aid = self.aid_gain * (self.aid_end_min - start)
+            if left <= by_aid:
+                return start + left / self.aid_gain
+            left -= by_aid
+            start = self.aid_end_min
+        return self.line.when(self.system, start, left)
+
+    def degree(self, at_min: float, edge: Edge) -> float:
+        return degree(self.system, self.ref_minutes(at_min), edge)
+
+    def event(self, name: str, edge: Edge) -> float:
+        """When an event (touch, recoat, tape, spirit, hard) comes, at one edge of its range."""
+        return self.when(pick(getattr(self.system, name), edge))
+
+
+def aid_air(air: Air, aid: Aid) -> tuple[float, float]:
+    """Temperature and humidity at the part while an aid runs; warming the same air dries it."""
+    temp = aid.temp_c if aid.temp_c is not None else AID_DEFAULT_C.get(aid.kind, air.temp_c)
+    dew = dew_point_c(air.temp_c, air.rh_pct)
+    rh = 100 * math.exp(17.62 * dew / (243.12 + dew) - 17.62 * temp / (243.12 + temp))
+    return temp, min(rh, 100.0)
+
+
+def dry(
+    k: Knowledge,
+    system: System,
+    *,
+    end_min: float,
+    carrier: Blend,
+    liquid_um: float,
+    reference_liquid: tuple[Blend, float],
+    film_um: float,
+    passes: int,
+    line: AirLine,
+    aids: tuple[Aid, ...] = (),
+) -> Drying:
+    """The drying of a coat laid by `end_min` (minutes since start).
+
+    `liquid_um` is the liquid of one pass, `film_um` the whole dry film; `reference_liquid` is the usual mix
+    of the same material, which the practice figures are taken to mean.
+    """
+    air = line.at(end_min)
+    aid = aids[0] if aids else None
+    aid_min = sum(a.duration_min for a in aids)
+    if aid is not None:
+        temp, rh = aid_air(air, aid)
+        wet = evaporate(k, carrier, liquid_um, temp, rh, aid.kind.value)
+        aid_gain = hardening_rate(
+            system, Air(temp_c=min(max(temp, -10), 60), rh_pct=rh, movement=Movement.FAN)
+        )
+        if wet.minutes > aid_min:
+            rest = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value)
+            flash = aid_min + rest.minutes * (1 - aid_min / wet.minutes)
+        else:
+            flash = wet.minutes
+    else:
+        wet = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value)
+        flash, aid_gain = _wet_minutes(k, carrier, liquid_um, line, end_min, wet.minutes), 0.0
+    ref = evaporate(k, *reference_liquid, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value).minutes
+    effective = film_um * (math.sqrt(3 / min(passes, 6)) if system.film is FilmClass.EVAPORATING else 1.0)
+    speed = (system.ref_film_um / effective) ** system.thickness_power
+    return Drying(
+        system,
+        end_min,
+        end_min + flash,
+        min(ref, 0.9 * pick(system.touch, Edge.BEST)),
+        min(max(speed, SPEED_LIMITS[0]), SPEED_LIMITS[1]),
+        line,
+        end_min + aid_min,
+        aid_gain,
+        wet.coldest_c,
+        dew_point_c(air.temp_c, air.rh_pct),
+    )
+
+
+def _wet_minutes(
+    k: Knowledge, carrier: Blend, liquid_um: float, line: AirLine, start: float, first_guess: float
+) -> float:
+    """Wet time through pieces of different air: the share evaporated adds up to one."""
+    i = max(bisect_right(line.starts, start) - 1, 0)
+    now, done, minutes = start, 0.0, first_guess
+    while i + 1 < len(line.pieces) and now + minutes * (1 - done) > line.starts[i + 1]:
+        done += (line.starts[i + 1] - now) / minutes
+        now = line.starts[i + 1]
+        i += 1
+        air = line.pieces[i].air
+        minutes = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value).minutes
+    return now + minutes * (1 - done) - start
+
+

@@ -1,0 +1,133 @@
+"""What a carrier does to a dry film: Hansen distance where a polymer sphere is known, named rules elsewhere.
+
+A blend's parameters are the volume-weighted mean of its parts; Ra² = 4(ΔδD)² + (ΔδP)² + (ΔδH)²; RED = Ra/R0
+(Hansen, *Hansen Solubility Parameters: A User's Handbook*). Below 1 a solvent dissolves, about 1 it swells,
+well above 1 it leaves alone. Water and aqueous blends go by rule, since the method fails for them.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ..materials import FilmClass, Knowledge, Solvent, Sphere, Substrate, System
+from ..mixing import Blend
+
+AQUEOUS = 0.3  # from this share of water on, the Hansen mean is not used
+# RED to power and diffusion: anchors of docs/models.md §1 (orders of magnitude).
+RED_STRONG, RED_NONE = 0.8, 1.4
+LOG_D = ((0.8, -11.0), (1.0, -13.0), (1.4, -15.0))
+
+
+@dataclass(frozen=True)
+class Power:
+    """How strongly a carrier opens a film. `power` 0–1, `log_d` log10 of diffusion in m²/s, RED if computed."""
+
+    power: float
+    log_d: float
+    red: float | None
+    basis: str  # "model" or "rule"
+    why: str
+
+
+def mean_parameters(k: Knowledge, blend: Blend) -> tuple[float, float, float]:
+    """Volume-weighted Hansen parameters of a blend, MPa^½."""
+    d = p = h = 0.0
+    for solvent, share in blend.parts:
+        s = k.solvents[solvent]
+        d, p, h = d + share * s.delta_d, p + share * s.delta_p, h + share * s.delta_h
+    return d, p, h
+
+
+def distance(of: tuple[float, float, float], sphere: Sphere) -> float:
+    """Hansen distance Ra in MPa^½."""
+    return math.sqrt(
+        4 * (of[0] - sphere.delta_d) ** 2 + (of[1] - sphere.delta_p) ** 2 + (of[2] - sphere.delta_h) ** 2
+    )
+
+
+def red(k: Knowledge, blend: Blend, sphere_id: str) -> float:
+    """Relative energy difference of a blend on a polymer: Ra/R0."""
+    sphere = k.spheres[sphere_id]
+    return distance(mean_parameters(k, blend), sphere) / sphere.radius
+
+
+def solvent_parameters(solvent: Solvent) -> tuple[float, float, float]:
+    return solvent.delta_d, solvent.delta_p, solvent.delta_h
+
+
+def power_of_red(value: float) -> float:
+    return min(max((RED_NONE - value) / (RED_NONE - RED_STRONG), 0.0), 1.0)
+
+
+def log_d_of_red(value: float) -> float:
+    """log10 of the diffusion coefficient, m²/s, by straight lines between the anchors."""
+    if value <= LOG_D[0][0]:
+        return LOG_D[0][1]
+    for (r0, d0), (r1, d1) in zip(LOG_D, LOG_D[1:], strict=False):
+        if value <= r1:
+            return d0 + (d1 - d0) * (value - r0) / (r1 - r0)
+    return LOG_D[-1][1]
+
+
+def by_rule(k: Knowledge, blend: Blend, opened_by: dict[str, float]) -> float:
+    """Share-weighted strength of the solvent families that open a film, 0–1."""
+    return min(sum(share * opened_by.get(f, 0.0) for f, share in blend.family_shares(k).items()), 1.0)
+
+
+_POWERS: dict[tuple[str, Blend, str], Power] = {}
+
+
+def power_on(k: Knowledge, blend: Blend, system: System) -> Power:
+    """How strongly a carrier opens a hardened film of a system."""
+    key = (k.signature, blend, system.id)
+    if key not in _POWERS:
+        if len(_POWERS) > 20000:
+            _POWERS.clear()
+        _POWERS[key] = _power(k, blend, system)
+    return _POWERS[key]
+
+
+def _power(k: Knowledge, blend: Blend, system: System) -> Power:
+    if not blend.parts or system.film is FilmClass.LOOSE:
+        return Power(0.0, -15.0, None, "rule", "nothing in it dissolves anything")
+    rule = by_rule(k, blend, system.opened_by)
+    ruled = Power(rule, log_d_of_red(RED_NONE - 0.6 * rule), None, "rule", _families(k, blend, system.opened_by))
+    if not system.spheres:
+        return ruled
+    organic = {s: share for s, share in blend.parts if k.solvents[s].family != "water"}
+    share = sum(organic.values())
+    if share < 0.02:
+        return Power(rule, -15.0, None, "rule", "water does not dissolve this film once it has set")
+    value = min(red(k, Blend.of(organic), s) for s in system.spheres)
+    power, log_d = power_of_red(value), log_d_of_red(value)
+    if blend.water >= AQUEOUS:
+        # Diluted in water the organic part acts at its share, and water carries it in more slowly.
+        power, log_d = power * share, max(log_d + math.log10(share) - 0.5, -15.0)
+        computed = Power(power, log_d, None, "rule", "an aqueous blend, judged by the share of its organic part")
+    else:
+        value = min(red(k, blend, s) for s in system.spheres)
+        computed = Power(power_of_red(value), log_d_of_red(value), value, "model", f"RED {value:.2f}")
+    return computed if computed.power >= ruled.power else ruled
+
+
+def _families(k: Knowledge, blend: Blend, opened_by: dict[str, float]) -> str:
+    shares = blend.family_shares(k)
+    strongest = max(shares, key=lambda f: shares[f] * opened_by.get(f, 0.0))
+    return f"{shares[strongest]:.0%} {strongest.replace('_', ' ')} in it"
+
+
+def crazing(k: Knowledge, blend: Blend, substrate: Substrate) -> float:
+    """How fast a carrier crazes bare plastic, 0–1: by solvent family and share (rule, common practice)."""
+    return by_rule(k, blend, substrate.crazed_by)
+
+
+def hot_share(k: Knowledge, blend: Blend) -> float:
+    """Share of the parts that swell even a cured oxidised film: ketones, aromatics, fast esters, some slow."""
+    weight = {"ketone": 1.0, "aromatic": 1.0, "fast_ester": 0.9, "slow_ester": 0.6, "slow_ketone": 0.6, "ether": 0.6}
+    return by_rule(k, blend, weight)
+
+
+def spirit_share(k: Knowledge, blend: Blend) -> float:
+    shares = blend.family_shares(k)
+    return shares.get("aliphatic", 0.0) + shares.get("terpene", 0.0)

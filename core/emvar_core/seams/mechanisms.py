@@ -1,0 +1,537 @@
+"""The ways in which one layer harms, or fails on, another. One function a mechanism; each says what it rests on.
+
+A severity of 0–1 is compared with two fixed thresholds (`judge.py`). Constants that were fitted are listed with
+their points in docs/models.md §1.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+
+from ..drying.clock import Edge
+from ..materials import FilmClass
+from ..plan import FittingAction, Method, School, Sheen
+from .chemistry import Power, crazing, log_d_of_red, power_on
+from .contact import Contact, Finding, Kind, Landing, Layer, Reach, Situation
+
+BITE_UM = 5.0  # depth at which an opened film moves visibly under a rub (fitted: alcohol scrub on lacquer)
+REACH_LAYERS = 6
+PRACTICE = "common practice"
+
+HSP = "Hansen solubility parameters of carrier and binder, and the hardening of the film by then"
+
+
+def effective_log_d(power: Power, degree: float) -> float:
+    """A young film lets solvent through faster: up to 100 times when fresh (assumption, from memory)."""
+    return power.log_d + 2.0 * max(0.0, 1 - degree / 0.85) * (1 if power.power > 0 else 0)
+
+
+def bite_um(log_d: float, wet_s: float) -> float:
+    """Depth in µm that a solvent gets to in a time: √(2·D·t)."""
+    return math.sqrt(2 * 10**log_d * wet_s) * 1e6
+
+
+def reach(s: Situation, at_min: float, edge: Edge) -> Iterator[tuple[int, Layer, Power | None, float, float]]:
+    """Walks down from the exposed layer: index, layer, power, seconds left there, share of it reached."""
+    seconds, liquid = s.landing.wet_s, s.landing.liquid_um
+    for i in range(s.index, min(len(s.layers), s.index + REACH_LAYERS)):
+        layer = s.layers[i]
+        if layer.system is None:
+            yield i, layer, None, seconds, 1.0 if seconds > 0 else 0.0
+            return
+        power = power_on(s.k, s.landing.blend, layer.system)
+        if layer.system.film is FilmClass.LOOSE:
+            yield i, layer, power, seconds, 1.0
+            continue
+        log_d = effective_log_d(power, layer.degree(at_min, edge))
+        depth = min(bite_um(log_d, seconds), liquid * 3 if power.power > 0 else 0.5)
+        share = min(depth / layer.film_um, 1.0)
+        yield i, layer, power, seconds, share
+        if share < 1.0:
+            return
+        seconds -= layer.film_um**2 * 1e-12 / (2 * 10**log_d)
+        liquid -= layer.film_um / 3
+        if seconds <= 0 or liquid <= 0:
+            return
+
+
+def reaches(s: Situation, at_min: float) -> list[Reach]:
+    found = []
+    for i, layer, power, _, share in reach(s, at_min, Edge.BEST):
+        if layer.system is None:
+            found.append(Reach(i, min(crazing_severity(s, layer, i), 1.0), 1.0, None))
+        elif power is not None:
+            found.append(Reach(i, round(share, 3), round(power.power, 3), power.red))
+    return found
+
+
+def attack(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    """Re-opening, softening, wrinkling and crazing, here and in every layer that the carrier gets to."""
+    if not s.landing.blend.parts or s.landing.wet_s <= 0:
+        return
+    for i, layer, power, seconds, share in reach(s, at_min, edge):
+        if layer.system is None or power is None:
+            yield from craze(s, layer, i)
+        elif layer.system.film is FilmClass.OXIDISING:
+            yield from wrinkle(s, layer, i, power, share, at_min, edge)
+            yield from lift_oxidising(s, layer, i, power, seconds, at_min, edge)
+        elif layer.system.film is not FilmClass.LOOSE:
+            yield from reopen(s, layer, i, power, seconds, at_min, edge)
+
+
+def _deep(s: Situation, i: int) -> str:
+    return "" if i == s.index else f" It gets there through {s.layers[s.index].words}."
+
+
+def _basis(power: Power) -> tuple[str, str]:
+    if power.basis == "model":
+        return "model", f"{HSP} ({power.why})"
+    return "rule", f"rule by solvent family: {power.why}"
+
+
+def wrinkle(
+    s: Situation, layer: Layer, i: int, power: Power, share: float, at_min: float, edge: Edge
+) -> Iterator[Finding]:
+    """Oxidising films: the half-cured band swells and wrinkles; peaks between wet and hard, falls slowly."""
+    assert layer.system is not None
+    degree = layer.degree(at_min, edge)
+    again = layer.system.recoat_again_before
+    likeliest = layer.degree(at_min, Edge.BEST)
+    if (
+        again is not None
+        and layer.drying is not None
+        and s.landing.system is layer.system
+        and layer.drying.ref_minutes(at_min) < again * (0.5 if edge is Edge.LATE else 1.0)
+    ):
+        return
+    swollen = min(share, s.landing.liquid_um / max(layer.film_um, 0.5), 1.0)
+    # The bump has a peak, so the careful view is the worst of the range, not its slow end.
+    bump = max(half_cured(d, 1 + 3 * s.landing.hot) for d in {degree, likeliest})
+    if degree < 0.5 < likeliest:
+        bump = 1.0
+    severity = power.power * swollen * bump
+    if layer.film_um < 4:
+        severity *= 0.55 + 0.45 * layer.film_um / 4  # too thin a film to wrinkle far; it smears instead
+    if severity < 0.05:
+        return
+    basis, rests = _basis(power)
+    what = "swells it while it is half hardened: it wrinkles and lifts"
+    if layer.film_um < 4:
+        what = "swells it while it is half hardened: it crazes and smears"
+    yield Finding(
+        "wrinkle",
+        Kind.DAMAGE,
+        severity,
+        "wrinkles",
+        f"The {s.landing.carrier_words} gets into {layer.words} and {what}.{_deep(s, i)}",
+        "Let it harden through, use a carrier that leaves it alone, or put a clear of another system between.",
+        basis,
+        f"{rests}; hardened to {degree:.2f} of 1",
+        i,
+    )
+
+
+def half_cured(degree: float, hot: float) -> float:
+    """The bump 0–1 over the degree of hardening: zero when wet or hard, one in between; `hot` ≥ 1 widens it."""
+
+    def bump(x: float) -> float:
+        return (4 * x * (1 - x)) ** 1.5
+
+    late = degree**hot
+    if degree > 0.5 > late:
+        return 1.0
+    return max(bump(degree), bump(late)) if degree > 0.5 else bump(degree)
+
+
+def lift_oxidising(
+    s: Situation, layer: Layer, i: int, power: Power, seconds: float, at_min: float, edge: Edge
+) -> Iterator[Finding]:
+    """What has not cross-linked yet comes off again in its own spirit when it is rubbed."""
+    degree = layer.degree(at_min, edge)
+    severity = power.power * (1 - degree) * s.landing.rub * 1.6 * (1.0 if i == s.index else 0.5)
+    severity *= min(bite_um(power.log_d, seconds) / 2.0, 1.0)
+    if severity < 0.05:
+        return
+    basis, rests = _basis(power)
+    yield Finding(
+        "lift",
+        Kind.DAMAGE,
+        severity,
+        "lifts",
+        f"The {s.landing.carrier_words} re-opens {layer.words}, and the work pulls it up.{_deep(s, i)}",
+        "Give it a day, or a clear coat of another system between the two.",
+        basis,
+        rests,
+        i,
+    )
+
+
+def reopen(
+    s: Situation, layer: Layer, i: int, power: Power, seconds: float, at_min: float, edge: Edge
+) -> Iterator[Finding]:
+    """Films that dry by evaporation or fuse: opened by their own solvents, always; how far, and how much it rubs."""
+    assert layer.system is not None
+    degree = layer.degree(at_min, edge)
+    strength, basis, rests = power.power, *_basis(power)
+    if layer.system.film is FilmClass.DISPERSION and degree < 0.35 and s.landing.water > 0.3:
+        strength, basis = max(strength, 1 - degree / 0.35), "rule"
+        rests = "a water-borne film re-opens with water until its particles have fused"
+    log_d = effective_log_d(power, degree)
+    if layer.system.film is FilmClass.WATER_SOLUBLE or basis == "rule" and rests.startswith("a water"):
+        log_d = log_d_of_red(1.4 - 0.6 * strength)
+    depth = bite_um(log_d, seconds)
+    rub = s.landing.rub * (1.0 if i == s.index else 0.6)
+    if layer.system.film is FilmClass.WATER_SOLUBLE and i > s.index:
+        rub *= 1.5  # it lets go from beneath: what lies on it moves
+    severity = strength * min(depth / BITE_UM, 1.0) * rub
+    if severity < 0.05:
+        return
+    word = "dissolves" if strength > 0.6 else "softens"
+    yield Finding(
+        "reopen",
+        Kind.DAMAGE,
+        severity,
+        word,
+        f"The {s.landing.carrier_words} {word} {layer.words}, and the {_rubbing(s.landing)} drags it along."
+        f"{_deep(s, i)}",
+        "Use a carrier that leaves it alone, lay it in light passes, or put a clear between.",
+        basis,
+        rests,
+        i,
+    )
+
+
+def _rubbing(landing: Landing) -> str:
+    return {
+        Method.BRUSH: "brush",
+        Method.WASH: "brush",
+        Method.SCRUB: "scrubbing",
+        Method.DAMP_WIPE: "wiping",
+        Method.WET_WIPE: "wiping",
+    }.get(landing.method or Method.SPRAY, "wet coat")
+
+
+def crazing_severity(s: Situation, layer: Layer, i: int) -> float:
+    assert layer.substrate is not None
+    rate = crazing(s.k, s.landing.blend, layer.substrate)
+    wet = min(s.landing.wet_s / 60, 1.0) * min(s.landing.liquid_um / 20, 1.0)
+    return rate * wet * (1.0 if i == s.index else 0.6)
+
+
+def craze(s: Situation, layer: Layer, i: int) -> Iterator[Finding]:
+    """Bare plastic by solvent family and how long it stays wet; solubility alone misleads here."""
+    severity = crazing_severity(s, layer, i)
+    if severity < 0.05:
+        return
+    yield Finding(
+        "craze",
+        Kind.DAMAGE,
+        severity,
+        "crazes",
+        f"The {s.landing.carrier_words} attacks {layer.words}: it crazes and loses its detail.{_deep(s, i)}",
+        "Thin with a mild levelling thinner, or mist the first coats on and let each flash off.",
+        "rule",
+        f"rule by solvent family and wet time; {PRACTICE}",
+        i,
+    )
+
+
+# --- timing ------------------------------------------------------------------------------------------------
+
+
+def still_wet(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    """Nothing goes over a coat that is not dry to the touch, except its own light passes."""
+    layer, landing = s.layer, s.landing
+    if layer.drying is None or layer.is_film(FilmClass.LOOSE) or landing.contact is Contact.WORK:
+        return
+    if layer.past("touch", at_min, edge):
+        return
+    wet = at_min < layer.drying.flash_end_min
+    same = landing.system is layer.system
+    severity = 0.85 if wet else 0.6
+    if same and landing.rub <= 0.12 and layer.is_film(FilmClass.EVAPORATING, FilmClass.DISPERSION):
+        severity = 0.3 if wet else 0.1
+    if same and layer.is_film(FilmClass.OXIDISING):
+        severity = 0.3 if not wet and landing.rub <= 0.25 else severity
+        again = layer.system.recoat_again_before if layer.system else None
+        if again and not wet and layer.drying.ref_minutes(at_min) < again * (0.5 if edge is Edge.LATE else 1):
+            severity = 0.1
+    word = "is still wet" if wet else "is not yet dry to the touch"
+    yield Finding(
+        "still_wet",
+        Kind.DAMAGE,
+        severity,
+        "runs together",
+        f"{_cap(layer.words)} {word}: what goes on now moves it and seals it in.",
+        "Wait until it is dry to the touch; a warm draught helps once it no longer smells.",
+        "practice",
+        f"evaporation of the carrier, then {PRACTICE} for the touch-dry time",
+    )
+
+
+def too_early(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    """Common practice's waits before the next thing: own system, another system, spirit work, tape, handling."""
+    layer, landing = s.layer, s.landing
+    if layer.drying is None or layer.system is None or layer.is_film(FilmClass.LOOSE):
+        return
+    event, why, severity = _needed(layer, landing)
+    if event is None or layer.past(event, at_min, edge):
+        return
+    yield Finding(
+        "too_early",
+        Kind.DAMAGE if landing.contact is not Contact.LAY or severity >= 0.5 else Kind.HOLD,
+        severity,
+        "too early",
+        why,
+        "Wait; then prove it: a sniff in a closed box, a thumbnail where nobody looks.",
+        "practice",
+        f"{PRACTICE} for {layer.system.name.lower()}, moved by this film, thinner and air",
+    )
+
+
+def _needed(layer: Layer, landing: Landing) -> tuple[str | None, str, float]:
+    assert layer.system is not None
+    words = _cap(layer.words)
+    if landing.contact is Contact.TOUCH:
+        if landing.action is FittingAction.MASK:
+            return "tape", f"{words} is too soft for tape: it lifts or keeps the tape's mark.", 0.65
+        if landing.action in (FittingAction.HANDLE, FittingAction.GLUE, FittingAction.FIT, FittingAction.REMOVE):
+            return "tape", f"{words} is too soft to be handled: fingers leave their print in it.", 0.6
+        return None, "", 0.0
+    same = landing.system is layer.system
+    oxidising = layer.system.film is FilmClass.OXIDISING
+    spirited = landing.spirit >= 0.5 and landing.wet_s > 20
+    worked = landing.method in (Method.WASH, Method.FLOOD, Method.BRUSH, Method.WET_WIPE, Method.SCRUB)
+    if layer.system.film is FilmClass.WATER_SOLUBLE:
+        return "recoat", f"{words} is not dry yet: the coat runs into it.", 0.6
+    if spirited and not oxidising:
+        if landing.contact is Contact.WORK:
+            return None, "", 0.0  # the coat worked on was laid with the same spirit: its own seam has said it
+        if worked:
+            return "spirit", f"{words} still holds thinner: spirit softens it and a wash stains or lifts it.", 0.6
+        return "recoat", f"{words} has not let its thinner go: it stays soft under the next coat.", 0.55
+    if spirited and oxidising and landing.contact is Contact.LAY:
+        if landing.method is Method.SPECKLE:
+            return "touch", f"{words} is still open: the specks run into it.", 0.55
+        if layer.system.id != "enamel":
+            return "recoat", f"{words} is still open to spirit: the new work pulls it up.", 0.6
+        return None, "", 0.0
+    if same and not oxidising:
+        return None, "", 0.0
+    if oxidising and landing.contact is Contact.LAY and landing.method is not Method.DUST:
+        return "recoat", f"{words} has not hardened through: sealed in now, it stays soft and crazes later.", 0.55
+    if landing.contact is Contact.LAY and landing.blend.parts:
+        if layer.system.film is FilmClass.DISPERSION and landing.hot >= 0.2:
+            return "spirit", f"{words} has only just fused: lacquer bites into it.", 0.55
+        return "recoat", f"{words} has not let its carrier go: it stays soft under the next coat.", 0.55
+    return None, "", 0.0
+
+
+def hard_over_soft(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    """A hard, quick film over a soft, slow or thick one cracks even where no solvent attacks."""
+    layer, upper = s.layer, s.landing.system
+    if s.landing.contact is not Contact.LAY or upper is None or layer.system is None or layer.drying is None:
+        return
+    if upper.film in (FilmClass.LOOSE, FilmClass.DECAL, FilmClass.WATER_SOLUBLE) or layer.is_film(
+        FilmClass.LOOSE, FilmClass.WATER_SOLUBLE, FilmClass.DECAL
+    ):
+        return
+    soft = layer.system.hardness * layer.degree(at_min, edge)
+    gap = upper.hardness * min(s.landing.film_um / 6, 1) - soft - 0.35
+    severity = gap * 2.5 * min(layer.film_um / 12, 1) * (1.0 if layer.is_film(FilmClass.OXIDISING) else 0.5)
+    if severity < 0.1:
+        return
+    yield Finding(
+        "hard_over_soft",
+        Kind.DAMAGE,
+        min(severity, 0.9),
+        "cracks",
+        f"A hard, quick film over {layer.words}, which is still soft: it cracks as the softer one moves.",
+        "Let the lower coat dry through, or top it with something no harder.",
+        "rule",
+        "relative hardness of the two films by then (ranking from memory)",
+    )
+
+
+# --- hold and look -----------------------------------------------------------------------------------------
+
+
+def wetting(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    """Water-borne over oily or glossy alkyd films beads, and does not hold."""
+    layer, landing = s.layer, s.landing
+    if landing.contact is not Contact.LAY or landing.water < 0.5 or layer.system is None:
+        return
+    if landing.material is not None and landing.material.use == "marking":
+        return
+    degree = layer.degree(at_min, edge)
+    oily = layer.system.surface == "oily" or layer.is_film(FilmClass.OXIDISING) and degree < 0.85
+    if oily:
+        severity = 0.65 * (1 - degree) / 0.3 if degree > 0.7 else 0.65
+        severity = max(min(severity, 0.65), 0.05) * (0.6 if layer.film_um < 3 else 1)
+    elif layer.system.surface == "gloss_alkyd" and layer.sheen is Sheen.GLOSS:
+        severity = 0.3
+    else:
+        return
+    if severity < 0.1:
+        return
+    yield Finding(
+        "beads",
+        Kind.HOLD,
+        severity,
+        "beads",
+        f"A water-borne coat does not wet {layer.words} while it is oily: it beads and crawls.",
+        "Wait until it is dry and matt, mist a solvent clear first, or use a carrier that wets oil.",
+        "rule",
+        f"surface energy order, oily lowest; {PRACTICE}",
+    )
+
+
+def sheen_below(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    """The sheen that a marking, a wash or a pigment wants below it."""
+    layer, landing = s.layer, s.landing
+    if landing.contact is not Contact.LAY or landing.material is None or layer.sheen is None:
+        return
+    straight = landing.schools.get(School.CLEAR_BEFORE_DECALS) == "straight_on"
+    if landing.material.use == "marking" and layer.sheen is not Sheen.GLOSS:
+        severity = (0.6 if layer.sheen is Sheen.MATT else 0.25) * (0.5 if straight else 1)
+        yield Finding(
+            "silvers",
+            Kind.LOOK,
+            severity,
+            "silvers",
+            f"A decal on {layer.sheen.value} {layer.words} traps air and silvers.",
+            "A gloss clear first; those who go straight on need it smooth and tight, and more softener.",
+            "practice",
+            f"{PRACTICE}; the schools differ (gloss first, straight on)",
+        )
+    if landing.method is Method.WASH and layer.sheen is Sheen.MATT and landing.spirit > 0.5:
+        yield Finding(
+            "stains",
+            Kind.LOOK,
+            0.3,
+            "stains",
+            f"A wash on matt {layer.words} stains everywhere and leaves a ghost when wiped.",
+            "A gloss or satin clear first if the detail alone is wanted.",
+            "practice",
+            PRACTICE,
+        )
+    if landing.system is not None and landing.system.film is FilmClass.LOOSE and layer.sheen is Sheen.GLOSS:
+        yield Finding(
+            "no_grip",
+            Kind.HOLD,
+            0.35,
+            "slides off",
+            f"Dry pigment finds no hold on gloss {layer.words}.",
+            "A matt clear first, or bind the pigment.",
+            "practice",
+            PRACTICE,
+        )
+
+
+def over_pigment(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    layer, landing = s.layer, s.landing
+    if not layer.is_film(FilmClass.LOOSE) or landing.contact is not Contact.LAY or landing.wet_s <= 0:
+        return
+    severity = 0.35 if landing.rub <= 0.12 else 0.6
+    yield Finding(
+        "pigment_lost",
+        Kind.LOOK,
+        severity,
+        "vanishes",
+        f"A wet coat over {layer.words} darkens the pigment, or floats it away.",
+        "Lay pigment last; if it must be sealed, mist it and expect it darker.",
+        "practice",
+        PRACTICE,
+    )
+
+
+def softener_on_paint(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    layer, landing = s.layer, s.landing
+    if landing.material is None or landing.material.use != "marking" or layer.material is None:
+        return
+    strong = landing.shares.get("glycol_ether", 0) + landing.shares.get("ester", 0)
+    if strong < 0.05 or layer.material.use == "clear" or layer.is_film(FilmClass.OXIDISING):
+        return
+    yield Finding(
+        "softener",
+        Kind.DAMAGE,
+        0.4,
+        "bites",
+        f"A strong decal softener on {layer.words}, with no clear over it, can bite the paint.",
+        "A gloss clear first, or a mild softener and patience.",
+        "practice",
+        PRACTICE,
+    )
+
+
+# --- air ---------------------------------------------------------------------------------------------------
+
+
+def blush(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    """Evaporation cools the film; below the dew point water condenses in it and it whitens."""
+    landing = s.landing
+    if landing.contact is not Contact.LAY or landing.coldest_c is None or landing.dew_c is None:
+        return
+    if landing.system is None or landing.system.film is not FilmClass.EVAPORATING or landing.water > 0.2:
+        return
+    severity = min((landing.dew_c - landing.coldest_c - 0.5) / 9, 0.9)
+    if severity < 0.15:
+        return
+    yield Finding(
+        "blush",
+        Kind.LOOK,
+        severity,
+        "blushes",
+        f"The fast thinner cools the film to about {landing.coldest_c:.0f} °C, below the dew point of "
+        f"{landing.dew_c:.0f} °C: moisture whitens it.",
+        "Use a slower thinner or a retarder, or wait for drier air.",
+        "model",
+        "heat balance of the evaporating film against the dew point of the bench air",
+    )
+
+
+def cold_dispersion(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    landing = s.landing
+    if landing.contact is not Contact.LAY or landing.system is None or landing.system.mfft_c is None:
+        return
+    if landing.temp_c >= 15:
+        return
+    middle = sum(landing.system.mfft_c) / 2
+    yield Finding(
+        "cold",
+        Kind.HOLD,
+        0.6 if landing.temp_c < middle else 0.3,
+        "stays powdery",
+        f"At {landing.temp_c:.0f} °C a water-borne film may not fuse: it stays powdery or cracks.",
+        "Warm the bench and the paint to 15 °C or more before spraying.",
+        "practice",
+        f"film-forming temperatures of 0–20 °C by paint; {PRACTICE}",
+    )
+
+
+# What attacks is told before what is merely too soon: it says why.
+TELLING = {"wrinkle", "lift", "reopen", "craze"}
+Mechanism = Callable[[Situation, float, Edge], Iterator[Finding]]
+ALL: tuple[Mechanism, ...] = (
+    attack,
+    still_wet,
+    too_early,
+    hard_over_soft,
+    wetting,
+    sheen_below,
+    over_pigment,
+    softener_on_paint,
+    blush,
+    cold_dispersion,
+)
+
+
+def findings(s: Situation, at_min: float, edge: Edge) -> list[Finding]:
+    """All that happens at a seam at an instant, gravest first."""
+    found = [f for mechanism in ALL for f in mechanism(s, at_min, edge)]
+    return sorted(found, key=lambda f: (-f.severity - (0.5 if f.mechanism in TELLING and f.severity >= 0.2 else 0)))
+
+
+def _cap(text: str) -> str:
+    return text[:1].upper() + text[1:]

@@ -1,0 +1,183 @@
+"""Windows of working steps: may this coat still, or already, be wiped, blended, dragged, chipped?"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ..drying.clock import Drying
+from ..materials import FilmClass, Knowledge
+from ..mixing import Blend, Cup
+from ..plan import WorkAction
+from .chemistry import power_on, spirit_share
+from .contact import Layer, Verdict
+
+PRACTICE = "common practice"
+CHIP_THICK_UM = 20.0
+CHIP_TOO_THICK_UM = 35.0
+
+
+@dataclass(frozen=True)
+class Edges:
+    """An edge in time as [careful or early, best, late], minutes since the build's start."""
+
+    early: float
+    best: float
+    late: float
+
+
+@dataclass(frozen=True)
+class OpenWindow:
+    """A window on a coat; `never` says why it never opens."""
+
+    action: WorkAction
+    opens: Edges
+    easy_until_min: float
+    closes: Edges
+    rests_on: str
+    never: str | None = None
+    advice: str = ""
+
+
+def _edges(drying: Drying, refs: tuple[float, float, float]) -> Edges:
+    return Edges(*(drying.when(r) for r in refs))
+
+
+def _never(action: WorkAction, drying: Drying, why: str, advice: str) -> OpenWindow:
+    zero = Edges(drying.end_min, drying.end_min, drying.end_min)
+    return OpenWindow(action, zero, drying.end_min, zero, PRACTICE, why, advice)
+
+
+def windows_of(layer: Layer) -> list[OpenWindow]:
+    """The windows that a coat's own system gives it, whatever the plan does with them."""
+    if layer.drying is None or layer.system is None:
+        return []
+    return [
+        OpenWindow(
+            action,
+            _edges(layer.drying, w.opens),
+            layer.drying.when(w.easy_until),
+            _edges(layer.drying, w.closes),
+            f"{PRACTICE} for {layer.system.name.lower()}, moved by this film, thinner and air",
+        )
+        for action, w in layer.system.windows.items()
+    ]
+
+
+def chip_window(k: Knowledge, layer: Layer, below: Layer | None, cup: Cup) -> OpenWindow:
+    """Chipping a top coat through the live medium under it: what thinned it decides how long water gets in.
+
+    Reference minutes are common practice: water-thinned easiest and up to a day, alcohol-thinned harder,
+    lacquer-thinned hardly at all; a thick coat closes sooner.
+    """
+    assert layer.drying is not None and layer.system is not None
+    action = WorkAction.CHIP
+    if below is None or not below.is_film(FilmClass.WATER_SOLUBLE):
+        return _never(
+            action,
+            layer.drying,
+            f"There is no hairspray or chipping medium under {layer.words}: water has nothing to let go.",
+            "Lay a chipping medium under this coat.",
+        )
+    shares = cup.carrier.family_shares(k)
+    organic = sum(shares.get(f, 0.0) for f in ("ketone", "aromatic", "fast_ester", "slow_ester", "slow_ketone"))
+    if layer.film_um > CHIP_TOO_THICK_UM:
+        return _never(
+            action,
+            layer.drying,
+            f"{layer.words} is {layer.film_um:.0f} µm thick: water cannot get through it.",
+            "Lay it thinner, so that the colour below just shows through.",
+        )
+    if layer.is_film(FilmClass.OXIDISING):
+        opens, easy, closes = (60.0, 240.0, 480.0), 720.0, (480.0, 1440.0, 2880.0)
+    elif organic >= 0.25 or layer.system.id == "lacquer":
+        return _never(
+            action,
+            layer.drying,
+            f"{layer.words} is thinned with lacquer thinner: it bites into the medium and seals it, "
+            "so that water cannot get in and nothing chips.",
+            "Thin it with water, or use a water-borne colour.",
+        )
+    elif shares.get("alcohol", 0.0) + shares.get("glycol_ether", 0.0) >= 0.25:
+        opens, easy, closes = (5.0, 8.0, 15.0), 30.0, (45.0, 120.0, 480.0)
+    else:
+        opens, easy, closes = (4.0, 6.0, 10.0), 60.0, (90.0, 480.0, 1440.0)
+    thick = max(layer.film_um / CHIP_THICK_UM, 1.0) ** 2
+    closes = tuple(c / thick for c in closes)  # type: ignore[assignment]
+    return OpenWindow(
+        action,
+        _edges(layer.drying, opens),
+        layer.drying.when(easy / thick),
+        _edges(layer.drying, closes),
+        f"{PRACTICE} for what thins the top coat and how thick it is",
+    )
+
+
+def window_for(
+    k: Knowledge, action: WorkAction, layer: Layer, below: Layer | None, cup: Cup, carrier: Blend
+) -> OpenWindow:
+    """The window in which a working step may act on a coat, with the carrier that it uses."""
+    assert layer.drying is not None and layer.system is not None
+    if action is WorkAction.CHIP:
+        return chip_window(k, layer, below, cup)
+    for window in windows_of(layer):
+        if window.action is action:
+            needs = layer.system.windows[action].by
+            if needs == "spirit" and carrier.parts and spirit_share(k, carrier) < 0.5:
+                return _never(
+                    action,
+                    layer.drying,
+                    f"{layer.words} is moved by white spirit; this carrier does not open it, or cuts below it.",
+                    "Work it with white or odourless spirit.",
+                )
+            return window
+    if layer.is_film(FilmClass.WATER_SOLUBLE, FilmClass.LOOSE) or power_on(k, carrier, layer.system).power > 0.5:
+        start = Edges(layer.drying.end_min, layer.drying.flash_end_min, layer.drying.when(layer.system.touch[1]))
+        end = Edges(math.inf, math.inf, math.inf)
+        return OpenWindow(action, start, math.inf, end, "it re-opens with this carrier at any age")
+    return _never(
+        action,
+        layer.drying,
+        f"{layer.words} sets by itself and this carrier does not re-open it.",
+        "Use an enamel wash or oil for work that is wiped or blended, or act on the coat that can be moved.",
+    )
+
+
+@dataclass(frozen=True)
+class WindowVerdict:
+    verdict: Verdict
+    word: str
+    sentence: str
+    advice: str
+
+
+def window_verdict(window: OpenWindow, layer: Layer, start_min: float, end_min: float) -> WindowVerdict:
+    """Judged at the careful edges; if these leave no window, at the best guess, with the risk flagged."""
+    doing = window.action.value
+    if window.never is not None:
+        return WindowVerdict(Verdict.CLASH, "never opens", window.never[0].upper() + window.never[1:], window.advice)
+    if start_min < window.opens.best:
+        return WindowVerdict(
+            Verdict.WAIT, "too early", f"It is too early to {doing} {layer.words}: it is still wet.",
+            "Wait until its shine has gone.",
+        )  # fmt: skip
+    if end_min > window.closes.best:
+        return WindowVerdict(
+            Verdict.CLASH, "window missed",
+            f"By then {layer.words} has set: what is left to {doing} hardly moves, and forcing it hurts what is below.",
+            f"{doing.capitalize()} it sooner, in the same sitting.",
+        )  # fmt: skip
+    if start_min < window.opens.late:
+        return WindowVerdict(
+            Verdict.CAUTION, "just open", f"{layer.words} may only just be ready to {doing}.",
+            "Try a hidden spot first.",
+        )  # fmt: skip
+    if end_min > window.closes.early:
+        narrow = window.opens.late > window.closes.early
+        return WindowVerdict(
+            Verdict.CAUTION, "closing",
+            f"{layer.words} is setting by then: it takes effort to {doing}, and some of it stays."
+            + (" The careful window is empty; this rests on the best guess." if narrow else ""),
+            f"{doing.capitalize()} it sooner if you can.",
+        )  # fmt: skip
+    return WindowVerdict(Verdict.SOUND, "in its window", f"{layer.words} can be worked then.", "")
