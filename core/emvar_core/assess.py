@@ -21,6 +21,7 @@ from .plan import (
     AnyStep,
     CoatStep,
     FittingStep,
+    Method,
     Model,
     Plan,
     Sheen,
@@ -664,7 +665,7 @@ def assess(
         cups={
             sid: _cup_out(k, laid, all_zones)
             for sid, laid in work.laid.items()
-            if k.systems[laid.coat.system].film is not FilmClass.LOOSE
+            if laid.coat.use != "marking" and laid.step.method not in (Method.CAN, Method.DUST)
         },
         notes=step_notes(k, plan, work.laid.values()),
         stories=_stories(plan, work.seams.values()),

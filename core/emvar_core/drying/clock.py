@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_right
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from enum import StrEnum
 from functools import lru_cache
@@ -48,37 +48,33 @@ class AirLine:
         self.pieces = _pieces(plan_start, tz_name, air, until_min)
         self.starts = [p.start_min for p in self.pieces]
         self.constant = len(self.pieces) == 1
-        self._totals: dict[tuple[str, str], list[float]] = {}
+        self._totals: dict[str, tuple[list[float], list[float]]] = {}
 
     def at(self, minute: float) -> Air:
         return self.pieces[max(bisect_right(self.starts, minute) - 1, 0)].air
 
     def _cumulative(self, system: System) -> tuple[list[float], list[float]]:
-        key = (system.id, "rate")
-        if key not in self._totals:
+        found = self._totals.get(system.id)
+        if found is None:
             rates = [hardening_rate(system, p.air) for p in self.pieces]
             sums = [0.0]
             for i in range(1, len(self.pieces)):
                 sums.append(sums[-1] + rates[i - 1] * (self.starts[i] - self.starts[i - 1]))
-            self._totals[key] = rates
-            self._totals[(system.id, "sum")] = sums
-        return self._totals[key], self._totals[(system.id, "sum")]
+            found = self._totals[system.id] = (rates, sums)
+        return found
 
-    def progress(self, system: System, start: float, end: float) -> float:
-        """Reference minutes gained between two instants."""
-        if end <= start:
-            return 0.0
-        return self._level(system, end) - self._level(system, start)
-
-    def _level(self, system: System, minute: float) -> float:
+    def level(self, system: System, minute: float) -> float:
+        """Reference minutes between the build's start and an instant; differences count."""
         rates, sums = self._cumulative(system)
+        if len(rates) == 1:
+            return rates[0] * minute
         i = max(bisect_right(self.starts, minute) - 1, 0)
         return sums[i] + rates[i] * (minute - self.starts[i])
 
     def when(self, system: System, start: float, amount: float) -> float:
         """The instant at which `amount` reference minutes have been gained since `start`."""
         rates, sums = self._cumulative(system)
-        target = self._level(system, start) + amount
+        target = self.level(system, start) + amount
         i = max(bisect_right(sums, target) - 1, 0)
         return self.starts[i] + (target - sums[i]) / rates[i]
 
@@ -231,6 +227,8 @@ class Drying:
     aid_gain: float  # reference minutes per minute while an aid runs, before `speed`
     coldest_c: float
     dew_c: float
+    _degrees: dict[tuple[float, Edge], float] = field(default_factory=dict, compare=False, repr=False)
+    _flash_level: list[float] = field(default_factory=list, compare=False, repr=False)
 
     def ref_minutes(self, at_min: float) -> float:
         """Reference minutes since it was laid, at an instant (minutes since the build's start)."""
@@ -243,7 +241,12 @@ class Drying:
             until = min(at_min, self.aid_end_min)
             gained += self.aid_gain * (until - start)
             start = until
-        gained += self.line.progress(self.system, start, at_min)
+            if at_min > start:
+                gained += self.line.level(self.system, at_min) - self.line.level(self.system, start)
+        else:
+            if not self._flash_level:
+                self._flash_level.append(self.line.level(self.system, start))
+            gained = self.line.level(self.system, at_min) - self._flash_level[0]
         return self.flash_ref_min + gained * self.speed
 
     def when(self, ref_min: float) -> float:
@@ -262,8 +265,18 @@ class Drying:
             start = self.aid_end_min
         return self.line.when(self.system, start, left)
 
+    def own_reference(self, minutes: float) -> float:
+        """Reference minutes that stand for this film's own minutes at reference air, whatever its thickness."""
+        past_flash = max(minutes - self.flash_ref_min, 0.0)
+        return min(minutes, self.flash_ref_min) + past_flash * self.speed
+
     def degree(self, at_min: float, edge: Edge) -> float:
-        return degree(self.system, self.ref_minutes(at_min), edge)
+        found = self._degrees.get((at_min, edge))
+        if found is None:
+            if len(self._degrees) > 60:
+                self._degrees.clear()
+            found = self._degrees[(at_min, edge)] = degree(self.system, self.ref_minutes(at_min), edge)
+        return found
 
     def event(self, name: str, edge: Edge) -> float:
         """When an event (touch, recoat, tape, spirit, hard) comes, at one edge of its range."""

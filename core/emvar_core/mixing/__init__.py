@@ -6,7 +6,6 @@ Volumes are taken as additive; alcohol with water contracts by up to 4 % (docs/m
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 from ..materials import Coat, Knowledge, Thinner
 from ..plan import CoatStep, Mix, MixPart, Role, Unit
@@ -209,7 +208,6 @@ def whole_drops(wanted: list[float]) -> list[int]:
     return best[2] if best else [max(1, round(w * start)) for w in wanted]
 
 
-@lru_cache(maxsize=512)
 def ratio_words(mix: Mix) -> str:
     """A mix as people say it: `1 : 2`, or `4 : 1 drops`."""
     words = " : ".join(f"{p.amount:g}" for p in mix.parts)

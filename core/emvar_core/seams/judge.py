@@ -15,10 +15,8 @@ from .mechanisms import findings, reaches
 CAUTION_FROM = 0.2
 CLASH_FROM = 0.5
 WAIT_HORIZON_MIN = 3 * 1440.0
-LOOK_AHEAD_MIN = (
-    5, 10, 20, 30, 45, 60, 90, 120, 180, 240, 360, 480, 720, 960, 1200, 1440, 2160, 2880, 4320, 5760, 7200, 10080,
-    14400, 20160, 30240, 43200, 86400,
-)  # fmt: skip
+# Coarse on purpose: it finds the band in which a level is reached, bisection then finds when.
+LOOK_AHEAD_MIN = (20, 60, 240, 720, 1440, 2880, 4320, 7200, 14400, 28800, 86400)
 NEAR_HOME = 0.05
 
 
@@ -60,11 +58,15 @@ def judge(s: Situation, at_min: float) -> Judged:
 
 def _opens(s: Situation, at_min: float, edge: Edge, here: Verdict) -> tuple[Verdict, float | None]:
     """The best level that waiting gives, and when; None where waiting gives nothing better."""
-    levels = [(m, level(findings(s, at_min + m, edge))) for m in LOOK_AHEAD_MIN]
-    near = [lv for m, lv in levels if m <= WAIT_HORIZON_MIN]
-    target = min(near, key=lambda v: v.grave)
-    if target.grave >= here.grave:
-        target = min((lv for _, lv in levels), key=lambda v: v.grave)
+    target = here
+    for ahead in LOOK_AHEAD_MIN:
+        if ahead > WAIT_HORIZON_MIN and target.grave < here.grave:
+            break  # something better within the horizon is what counts
+        there = level(findings(s, at_min + ahead, edge))
+        if there.grave < target.grave:
+            target = there
+        if target is Verdict.SOUND:
+            break
     if target.grave >= here.grave:
         return target, None
     return target, _opens_at(s, at_min, edge, target)
@@ -79,7 +81,7 @@ def _opens_at(s: Situation, at_min: float, edge: Edge, target: Verdict) -> float
         low = float(ahead)
     else:
         return None
-    while high - low > max(1.0, 0.01 * high):
+    while high - low > max(2.0, 0.02 * high):
         mid = (low + high) / 2
         if level(findings(s, at_min + mid, edge)).grave <= target.grave:
             high = mid

@@ -39,7 +39,7 @@ class OpenWindow:
     advice: str = ""
 
 
-def _edges(drying: Drying, refs: tuple[float, float, float]) -> Edges:
+def _edges(drying: Drying, refs: tuple[float, ...]) -> Edges:
     return Edges(*(drying.when(r) for r in refs))
 
 
@@ -80,6 +80,8 @@ def chip_window(k: Knowledge, layer: Layer, below: Layer | None, cup: Cup) -> Op
             "Lay a chipping medium under this coat.",
         )
     shares = cup.carrier.family_shares(k)
+    opens: tuple[float, ...]
+    closes: tuple[float, ...]
     organic = sum(shares.get(f, 0.0) for f in ("ketone", "aromatic", "fast_ester", "slow_ester", "slow_ketone"))
     if layer.film_um > CHIP_TOO_THICK_UM:
         return _never(
@@ -103,12 +105,15 @@ def chip_window(k: Knowledge, layer: Layer, below: Layer | None, cup: Cup) -> Op
     else:
         opens, easy, closes = (4.0, 6.0, 10.0), 60.0, (90.0, 480.0, 1440.0)
     thick = max(layer.film_um / CHIP_THICK_UM, 1.0) ** 2
-    closes = tuple(c / thick for c in closes)  # type: ignore[assignment]
+    closes = tuple(c / thick for c in closes)
+    # The figures are for the thin film that chipping wants, so its being thin does not close it sooner again.
+    drying = layer.drying
+    opens, closes = (tuple(drying.own_reference(m) for m in edges) for edges in (opens, closes))
     return OpenWindow(
         action,
-        _edges(layer.drying, opens),
-        layer.drying.when(easy / thick),
-        _edges(layer.drying, closes),
+        _edges(drying, opens),
+        drying.when(drying.own_reference(easy / thick)),
+        _edges(drying, closes),
         f"{PRACTICE} for what thins the top coat and how thick it is",
     )
 

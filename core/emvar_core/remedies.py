@@ -1,0 +1,320 @@
+"""Ways out of a seam that is not sound: real plan edits, each tried on the plan before it is offered.
+
+A remedy is offered only if the plan's score gets better (clashes, missed windows, waits, cautions, in that
+order) and no seam becomes a clash. Deleting the step is no remedy. Where nothing helps, the answer is empty and
+the caller suggests a trial on scrap.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from .assess import Assessment, Score, SeamOut, assess, default_knowledge
+from .edits import AddStep, AnyEdit, MoveStep, SetField, apply
+from .materials import FilmClass, Knowledge
+from .mixing import default_mix
+from .plan import AnyStep, CoatStep, Method, Model, Plan, PlanError, Role, Sheen, WorkAction, WorkingStep, slug
+from .seams.contact import Verdict
+
+ROUND_MIN = 5
+SETTLE_ROUNDS = 4
+MOST = 6
+
+
+class Remedy(Model):
+    """Edits that mend a seam, what they cost, and the score of the zones concerned before and after."""
+
+    title: str
+    detail: str
+    edits: list[dict[str, Any]]
+    added_coats: int
+    added_min: float
+    before: Score
+    after: Score
+    caution: str | None = None
+
+
+@dataclass(frozen=True)
+class _Try:
+    title: str
+    edits: list[AnyEdit]
+    added_coats: int = 0
+    caution: str | None = None
+
+
+def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
+    """Remedies for a seam of the plan, cheapest first: fewest added coats, then least added time.
+
+    Raises KeyError where the plan has no such seam.
+    """
+    from .edits import edits_json
+
+    zone_id = seam_id.split("~")[1] if seam_id.count("~") == 2 else ""
+    zones = _concerned(plan, seam_id, zone_id)
+    near_before, before = assess(plan, zones=[zone_id]), assess(plan, zones=zones)
+    seam = before.seams[seam_id]
+    if seam.verdict is Verdict.SOUND:
+        return []
+    k = default_knowledge().with_own(plan.materials)
+    found: list[Remedy] = []
+    seen: set[str] = set()
+    for attempt in _tries(k, plan, before, seam):
+        # First in the seam's own zone, which is cheap; what holds there is settled and judged in all its zones.
+        near = _settle(plan, attempt.edits, near_before, seam, [zone_id])
+        if near is None or _new_clash(near_before, near[1]) or _still(near[1], seam):
+            continue
+        done = near if zones == [zone_id] else _settle(plan, near[0], before, seam, zones)
+        if done is None:
+            continue
+        edits, after = done
+        if not after.score.order < before.score.order or _new_clash(before, after) or _still(after, seam):
+            continue
+        mark = str(edits_json(edits))
+        if mark in seen:
+            continue
+        seen.add(mark)
+        added = round(after.end_min - before.end_min)
+        found.append(
+            Remedy(
+                title=attempt.title,
+                detail=_detail(after, seam),
+                edits=edits_json(edits),
+                added_coats=attempt.added_coats,
+                added_min=max(added, 0),
+                before=before.score,
+                after=after.score,
+                caution=attempt.caution,
+            )
+        )
+    # What only comes too early is first of all waited for; a clash first of all avoided.
+    waits = seam.verdict is Verdict.WAIT
+    found.sort(
+        key=lambda r: (
+            waits and not r.title.startswith("Wait"),
+            r.after.order[:2],
+            r.added_coats,
+            r.after.order[2:],
+            r.added_min,
+        )
+    )
+    return found[:MOST]
+
+
+def _concerned(plan: Plan, seam_id: str, zone_id: str) -> list[str]:
+    """The zones of the seam's upper step, and of whatever acts with it."""
+    upper = plan.step(seam_id.split("~")[0])
+    if upper is None or zone_id not in upper.zones:
+        raise KeyError(seam_id)
+    zones = set(upper.zones)
+    if isinstance(upper, WorkingStep) and (target := plan.step(upper.acts_on)) is not None:
+        zones |= set(target.zones)
+    return [z.id for z in plan.zones if z.id in zones]
+
+
+def _bad(seam: SeamOut) -> bool:
+    return seam.verdict in (Verdict.CLASH, Verdict.WAIT)
+
+
+def _new_clash(before: Assessment, after: Assessment) -> bool:
+    for sid, seam in after.seams.items():
+        was = before.seams.get(sid)
+        if seam.verdict is Verdict.CLASH and (was is None or was.verdict is not Verdict.CLASH):
+            return True
+    return False
+
+
+def _still(after: Assessment, seam: SeamOut) -> bool:
+    now = after.seams.get(seam.id)
+    return now is not None and now.verdict.grave >= seam.verdict.grave
+
+
+def _detail(after: Assessment, seam: SeamOut) -> str:
+    now = after.seams.get(seam.id)
+    if now is None:
+        return "The two no longer meet."
+    return now.sentence if now.verdict is Verdict.SOUND else f"Leaves a {now.verdict.value}: {now.sentence}"
+
+
+def _settle(
+    plan: Plan, edits: list[AnyEdit], before: Assessment, seam: SeamOut, zones: list[str]
+) -> tuple[list[AnyEdit], Assessment] | None:
+    """Applies a try, then gives each changed or added step the wait that its own seams ask for."""
+    touched = {e.step_id for e in edits if isinstance(e, SetField | MoveStep)}
+    touched |= {e.step.id for e in edits if isinstance(e, AddStep)}
+    touched.add(seam.upper_step)
+    try:
+        changed, _ = apply(plan, edits)
+    except PlanError:
+        return None
+    edits = list(edits)
+    after = assess(changed, zones=zones)
+    for _ in range(SETTLE_ROUNDS):
+        waits = _waits(after, before, touched)
+        if not waits:
+            return edits, after
+        for step_id, until in waits.items():
+            step = changed.step(step_id)
+            if step is None or step.fixed_start is not None:
+                return None
+            extra = until - after.times[step_id].start_min
+            wait = ROUND_MIN * -(-(step.wait_min + extra + 0.5) // ROUND_MIN)
+            more: AnyEdit = SetField(step_id=step_id, field="wait_min", value=wait)
+            try:
+                changed, _ = apply(changed, [more])
+            except PlanError:
+                return None
+            edits = [e for e in edits if not (isinstance(e, SetField) and e.field == "wait_min" and e.step_id == step_id)]
+            edits.append(more)
+            break  # later steps move with the first one: look again
+        after = assess(changed, zones=zones)
+    return edits, after
+
+
+def _waits(after: Assessment, before: Assessment, touched: set[str]) -> dict[str, float]:
+    """Steps that should start later, and when: those that were touched, or that the change made worse."""
+    wanted: dict[str, float] = {}
+    for seam in after.seams.values():
+        was = before.seams.get(seam.id)
+        if seam.opens_careful_min is None or seam.verdict is Verdict.SOUND:
+            continue
+        if seam.verdict is Verdict.CAUTION and (was is None or was.verdict is not Verdict.SOUND):
+            continue
+        if seam.upper_step in touched or was is None or seam.verdict.grave > was.verdict.grave:
+            wanted[seam.upper_step] = max(wanted.get(seam.upper_step, 0.0), seam.opens_careful_min)
+    order = sorted(wanted, key=lambda s: after.times[s].start_min)
+    return {s: wanted[s] for s in order}
+
+
+def _tries(k: Knowledge, plan: Plan, before: Assessment, seam: SeamOut) -> Iterator[_Try]:
+    upper = plan.step(seam.upper_step)
+    assert upper is not None
+    if seam.opens_careful_min is not None and upper.fixed_start is None:
+        yield _wait(upper, before, seam.opens_careful_min, "Wait until it is safe")
+        if seam.opens_best_min is not None and seam.opens_best_min < seam.opens_careful_min - 60:
+            yield _wait(upper, before, seam.opens_best_min + 1, "Wait to the best guess, then test it")
+    if isinstance(upper, WorkingStep):
+        yield from _for_work(k, plan, before, upper, seam)
+        return
+    if not isinstance(upper, CoatStep):
+        return
+    yield from _milder_thinner(k, upper)
+    yield from _lighter_method(upper)
+    yield from _other_system(k, upper, "instead")
+    yield from _barrier(k, plan, upper, seam)
+
+
+def _wait(upper: AnyStep, before: Assessment, until: float, title: str) -> _Try:
+    extra = max(until - before.times[upper.id].start_min, 0)
+    wait = ROUND_MIN * -(-(upper.wait_min + extra) // ROUND_MIN)
+    return _Try(title, [SetField(step_id=upper.id, field="wait_min", value=wait)])
+
+
+def _milder_thinner(k: Knowledge, upper: CoatStep) -> Iterator[_Try]:
+    if upper.mix is None:
+        return
+    system = k.system_of(upper.material).id
+    milder = {
+        "lacquer": ["mild_thinner"],
+        "enamel": ["odourless_spirit"],
+        "oil": ["odourless_spirit"],
+        "decal": ["decal_softener_mild"],
+    }.get(system, [])
+    for thinner in milder:
+        parts = [
+            p.model_dump(mode="json") | ({"material": thinner} if p.role is Role.THINNER else {})
+            for p in upper.mix.parts
+        ]
+        if parts != [p.model_dump(mode="json") for p in upper.mix.parts]:
+            name = k.thinners[thinner].name
+            yield _Try(
+                f"Thin it with {name[0].lower()}{name[1:]}",
+                [SetField(step_id=upper.id, field="mix", value={"parts": parts})],
+            )
+
+
+def _lighter_method(upper: CoatStep) -> Iterator[_Try]:
+    if upper.method in (Method.WET_SPRAY, Method.SPRAY) and upper.passes < 12:
+        yield _Try(
+            "Mist it on, in twice the passes",
+            [
+                SetField(step_id=upper.id, field="method", value="mist"),
+                SetField(step_id=upper.id, field="passes", value=min(upper.passes * 2, 30)),
+            ],
+        )
+
+
+def _other_system(k: Knowledge, upper: CoatStep, word: str) -> Iterator[_Try]:
+    """The same coat in another paint system: same use, colour, sheen and film."""
+    here = k.coats[upper.material]
+    for coat in k.coats.values():
+        if coat.use != here.use or coat.system == here.system or k.systems[coat.system].film is FilmClass.LOOSE:
+            continue
+        edits: list[AnyEdit] = [SetField(step_id=upper.id, field="material", value=coat.id)]
+        mix = default_mix(k, coat.id)
+        if mix is None:
+            edits.append(SetField(step_id=upper.id, field="mix", absent=True))
+        else:
+            edits.append(SetField(step_id=upper.id, field="mix", value=mix.model_dump(mode="json")))
+        if upper.dry_film_um is not None and upper.dry_film_um < coat.dry_film_um * 0.6:
+            edits.append(SetField(step_id=upper.id, field="dry_film_um", value=upper.dry_film_um))
+        yield _Try(f"{coat.name} {word}", edits, caution=_caution(k, coat.id))
+
+
+def _caution(k: Knowledge, material: str) -> str | None:
+    system = k.system_of(material)
+    if system.film is FilmClass.EVAPORATING and system.id == "lacquer":
+        return "Stronger solvent: extraction and a mask for organic vapour; follow its data sheet."
+    return None
+
+
+def _barrier(k: Knowledge, plan: Plan, upper: CoatStep, seam: SeamOut) -> Iterator[_Try]:
+    """A clear of another system just below the upper coat, in all its zones."""
+    at = next(i for i, s in enumerate(plan.steps) if s.id == upper.id)
+    taken = {s.id for s in plan.steps}
+    lower = plan.step(seam.responsible) if seam.responsible else None
+    lower_system = k.system_of(lower.material).id if isinstance(lower, CoatStep) else ""
+    for material in ("alcohol_acrylic_clear", "waterborne_clear"):
+        coat = k.coats[material]
+        if coat.system == lower_system:
+            continue
+        mix = default_mix(k, material)
+        step = CoatStep(
+            id=slug("barrier-clear", taken),
+            name=f"Satin {coat.name.lower()}, barrier",
+            zones=list(upper.zones),
+            material=material,
+            method=Method.SPRAY,
+            mix=mix,
+            passes=2,
+            sheen=Sheen.GLOSS if k.coats[upper.material].use == "marking" else Sheen.SATIN,
+            wait_min=30,
+            hands_on_min=20,
+        )
+        yield _Try(f"{coat.name} between", [AddStep(step=step, index=at)], added_coats=1)
+
+
+def _for_work(
+    k: Knowledge, plan: Plan, before: Assessment, upper: WorkingStep, seam: SeamOut
+) -> Iterator[_Try]:
+    target = plan.step(upper.acts_on)
+    if not isinstance(target, CoatStep):
+        return
+    if seam.missed and seam.closes is not None and seam.closes.early is not None:
+        room = seam.closes.early - upper.hands_on_min - before.times[target.id].end_min
+        if room > 0:
+            wait = max(min(ROUND_MIN * (room // ROUND_MIN), upper.wait_min), 0)
+            yield _Try(
+                "Work it sooner, while it is open", [SetField(step_id=upper.id, field="wait_min", value=wait)]
+            )
+    if upper.action is WorkAction.CHIP:
+        for attempt in _other_system(k, target, "for the coat to be chipped"):
+            yield attempt
+        if target.dry_film_um is not None and target.dry_film_um > 12:
+            yield _Try("Lay it thinner", [SetField(step_id=target.id, field="dry_film_um", value=10)])
+    if upper.carrier is not None:
+        for carrier in ("odourless_spirit", "white_spirit", "water"):
+            if carrier != upper.carrier:
+                name = k.thinners[carrier].name.lower()
+                yield _Try(f"Work it with {name}", [SetField(step_id=upper.id, field="carrier", value=carrier)])

@@ -1,0 +1,307 @@
+"""The API: builds, edits, remedies, and what the core knows. The browser draws what comes from here."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import NinjaAPI, Schema
+from pydantic import Field, TypeAdapter
+
+from emvar_core.assess import Assessment, CoatOut, CupOut, Score, SeamOut, StepNote, Story
+from emvar_core.edits import AnyEdit, apply, parse_edits
+from emvar_core.materials import knowledge
+from emvar_core.mixing import default_mix
+from emvar_core.plan import SCHOOL_SIDES, Method, Plan, PlanError, Problem, Step, Timing, parse_plan
+from emvar_core.remedies import Remedy, remedies
+
+from . import store
+from .models import Build
+
+api = NinjaAPI(title="Emvar", version="1", docs_url=None, urls_namespace="api")
+
+
+class Problems(Schema):
+    problems: list[Problem]
+
+
+class BuildRow(Schema):
+    id: str
+    name: str
+    revision: int
+    steps: int
+    zones: int
+
+
+class History(Schema):
+    undo: str | None
+    redo: str | None
+
+
+class BuildOut(Schema):
+    """A whole build: its plan, its assessment and what can be undone."""
+
+    id: str
+    revision: int
+    plan: Plan
+    assessment: Assessment
+    history: History
+
+
+class EditIn(Schema):
+    base_revision: int
+    command_id: str = Field(min_length=8, max_length=64)
+    label: str = Field("", max_length=200)
+    edits: list[dict[str, Any]] = Field(max_length=500)
+    dry_run: bool = False
+
+
+class StepIn(Schema):
+    base_revision: int
+    command_id: str = Field(min_length=8, max_length=64)
+
+
+class Changed(Schema):
+    """What an edit changed; everything else stays as it was."""
+
+    revision: int
+    order: list[str]
+    steps: dict[str, Step]
+    head: dict[str, Any]
+    times: dict[str, Timing]
+    coats: dict[str, CoatOut]
+    coats_gone: list[str]
+    seams: dict[str, SeamOut]
+    seams_gone: list[str]
+    cups: dict[str, CupOut]
+    notes: list[StepNote]
+    stories: list[Story]
+    score: Score
+    end_min: float
+    history: History
+
+
+class MaterialOut(Schema):
+    id: str
+    name: str
+    words: str
+    use: str
+    system: str
+    system_name: str
+    film: str
+    dry_film_um: float
+    sheen: str
+    sheens: list[str]
+    method: Method
+    coverage: float
+    colour: str
+    passes: int
+    mix: dict[str, Any] | None
+    actions: list[str]
+
+
+class ThinnerOut(Schema):
+    id: str
+    name: str
+    words: str
+
+
+class KnowledgeOut(Schema):
+    coats: list[MaterialOut]
+    thinners: list[ThinnerOut]
+    substrates: list[ThinnerOut]
+    schools: dict[str, list[str]]
+
+
+def _json(adapter: TypeAdapter[Any], value: Any, status: int = 200) -> HttpResponse:
+    """Straight from the core's models to bytes; they are valid already."""
+    return HttpResponse(adapter.dump_json(value), content_type="application/json", status=status)
+
+
+@api.exception_handler(PlanError)
+def plan_refused(request: HttpRequest, error: PlanError) -> HttpResponse:
+    return _json(TypeAdapter(Problems), Problems(problems=error.problems), 422)
+
+
+@api.exception_handler(Build.DoesNotExist)
+def no_build(request: HttpRequest, error: Exception) -> HttpResponse:
+    problem = Problem(where="build", what="there is no such build; it may have been deleted")
+    return _json(TypeAdapter(Problems), Problems(problems=[problem]), 404)
+
+
+@api.exception_handler(store.Nothing)
+def nothing_to_undo(request: HttpRequest, error: Exception) -> HttpResponse:
+    problem = Problem(where="history", what="there is nothing to undo or redo")
+    return _json(TypeAdapter(Problems), Problems(problems=[problem]), 422)
+
+
+def _history(build: Build) -> History:
+    last = build.changes.filter(undone=False).last()
+    first = build.changes.filter(undone=True).first()
+    return History(undo=last.label if last else None, redo=first.label if first else None)
+
+
+_BUILD = TypeAdapter(BuildOut)
+_CHANGED = TypeAdapter(Changed)
+
+
+def _whole(build: Build, status: int = 200) -> HttpResponse:
+    plan = store.plan_of(build)
+    out = BuildOut.model_construct(
+        id=build.pk,
+        revision=build.revision,
+        plan=plan,
+        assessment=store.assessed(plan),
+        history=_history(build),
+    )
+    return _json(_BUILD, out, status)
+
+
+def _head(plan: Plan) -> dict[str, Any]:
+    return plan.model_dump(mode="json", exclude={"steps"})
+
+
+def _differs(before: dict[str, Any], after: dict[str, Any]) -> tuple[dict[str, Any], list[str]]:
+    changed = {key: value for key, value in after.items() if before.get(key) != value}
+    return changed, [key for key in before if key not in after]
+
+
+def _changed(before: Plan, after: Plan, revision: int, history: History) -> HttpResponse:
+    was, now = store.assessed(before), store.assessed(after)
+    old_steps = {s.id: s for s in before.steps}
+    coats, coats_gone = _differs(was.coats, now.coats)
+    seams, seams_gone = _differs(was.seams, now.seams)
+    out = Changed.model_construct(
+        revision=revision,
+        order=[s.id for s in after.steps],
+        steps={s.id: s for s in after.steps if old_steps.get(s.id) is not s},
+        head=_head(after),
+        times=_differs(was.times, now.times)[0],
+        coats=coats,
+        coats_gone=coats_gone,
+        seams=seams,
+        seams_gone=seams_gone,
+        cups=_differs(was.cups, now.cups)[0],
+        notes=now.notes,
+        stories=now.stories,
+        score=now.score,
+        end_min=now.end_min,
+        history=history,
+    )
+    return _json(_CHANGED, out)
+
+
+@api.get("/knowledge", response=KnowledgeOut)
+def what_is_known(request: HttpRequest) -> Any:
+    k = knowledge()
+    coats = []
+    for coat in k.coats.values():
+        mix, system = default_mix(k, coat.id), k.systems[coat.system]
+        coats.append(
+            MaterialOut(
+                **coat.model_dump(
+                    include={"id", "name", "words", "use", "system", "dry_film_um", "coverage", "colour", "passes"}
+                ),
+                system_name=system.name,
+                film=system.film.value,
+                sheen=coat.sheen.value,
+                sheens=[s.value for s in coat.sheens],
+                method=coat.method,
+                mix=mix.model_dump(mode="json") if mix else None,
+                actions=[a.value for a in system.windows],
+            )
+        )
+    return KnowledgeOut(
+        coats=coats,
+        thinners=[ThinnerOut(id=t.id, name=t.name, words=t.words) for t in k.thinners.values()],
+        substrates=[ThinnerOut(id=s.id, name=s.name, words=s.words) for s in k.substrates.values()],
+        schools={pair.value: list(sides) for pair, sides in SCHOOL_SIDES.items()},
+    )
+
+
+@api.get("/builds", response=list[BuildRow])
+def list_builds(request: HttpRequest) -> Any:
+    return [
+        BuildRow(
+            id=b.pk, name=b.name, revision=b.revision, steps=len(b.plan["steps"]), zones=len(b.plan["zones"])
+        )
+        for b in Build.objects.all()
+    ]
+
+
+@api.post("/builds", response={201: BuildOut, 422: Problems})
+def import_build(request: HttpRequest) -> Any:
+    """Takes a plan file as the body. A broken one is refused with its reasons, and nothing is stored."""
+    try:
+        data = json.loads(request.body)
+    except (ValueError, RecursionError):
+        raise PlanError([Problem(where="plan", what="this file is not JSON, so it is no plan file")]) from None
+    return _whole(store.create(parse_plan(data)), 201)
+
+
+@api.get("/builds/{build_id}", response={200: BuildOut, 404: Problems})
+def get_build(request: HttpRequest, build_id: str) -> Any:
+    return _whole(Build.objects.get(pk=build_id))
+
+
+@api.delete("/builds/{build_id}", response={204: None, 404: Problems})
+def delete_build(request: HttpRequest, build_id: str) -> Any:
+    Build.objects.get(pk=build_id).delete()
+    return HttpResponse(status=204)
+
+
+@api.get("/builds/{build_id}/plan.json", response={200: dict[str, Any], 404: Problems})
+def export_build(request: HttpRequest, build_id: str) -> Any:
+    """The plan file, in the open format."""
+    build = Build.objects.get(pk=build_id)
+    body = json.dumps(build.plan, indent=1, ensure_ascii=False) + "\n"
+    response = HttpResponse(body, content_type="application/json; charset=utf-8")
+    response.headers["Content-Disposition"] = f'attachment; filename="{build.pk}.plan.json"'
+    return response
+
+
+@api.post("/builds/{build_id}/edits", response={200: Changed, 404: Problems, 409: BuildOut, 422: Problems})
+def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
+    """Applies edits, or with `dry_run` only tells what they would change."""
+    if body.dry_run:
+        build = Build.objects.get(pk=build_id)
+        plan = store.plan_of(build)
+        edits: list[AnyEdit] = parse_edits(body.edits)
+        after, _ = apply(plan, edits)
+        return _changed(plan, after, build.revision, _history(build))
+    try:
+        done = store.edit(build_id, body.base_revision, body.command_id, body.label, body.edits)
+    except store.Stale:
+        return _whole(Build.objects.get(pk=build_id), 409)
+    return _changed(done.before, done.plan, done.build.revision, _history(done.build))
+
+
+@api.post("/builds/{build_id}/undo", response={200: Changed, 404: Problems, 409: BuildOut, 422: Problems})
+def undo_build(request: HttpRequest, build_id: str, body: StepIn) -> Any:
+    return _back_or_forth(store.undo, build_id, body)
+
+
+@api.post("/builds/{build_id}/redo", response={200: Changed, 404: Problems, 409: BuildOut, 422: Problems})
+def redo_build(request: HttpRequest, build_id: str, body: StepIn) -> Any:
+    return _back_or_forth(store.redo, build_id, body)
+
+
+def _back_or_forth(way: Any, build_id: str, body: StepIn) -> HttpResponse:
+    try:
+        done = way(build_id, body.base_revision, body.command_id)
+    except store.Stale:
+        return _whole(Build.objects.get(pk=build_id), 409)
+    return _changed(done.before, done.plan, done.build.revision, _history(done.build))
+
+
+@api.get("/builds/{build_id}/seams/{seam_id}/remedies", response={200: list[Remedy], 404: Problems})
+def seam_remedies(request: HttpRequest, build_id: str, seam_id: str) -> Any:
+    """What would mend a seam, tried on the plan; cheapest first. Empty where nothing helps."""
+    plan = store.plan_of(Build.objects.get(pk=build_id))
+    try:
+        found = remedies(plan, seam_id)
+    except KeyError:
+        problem = Problem(where="seam", what="there is no such seam in the plan as it stands")
+        return _json(TypeAdapter(Problems), Problems(problems=[problem]), 404)
+    return _json(TypeAdapter(list[Remedy]), found)

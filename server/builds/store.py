@@ -1,0 +1,151 @@
+"""Builds kept in the database: every write goes through the core's own models, so a stored plan is a valid plan."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+
+from emvar_core.assess import Assessment, assess
+from emvar_core.edits import AnyEdit, apply, edits_json, parse_edits
+from emvar_core.plan import Plan, parse_plan
+
+from .models import Build, Change, Command
+
+KEEP_CHANGES = 500
+KEEP_COMMANDS = 200
+Work = tuple[Plan, Any]
+
+
+class Stale(Exception):
+    """The edit was meant for an older revision."""
+
+
+class Nothing(Exception):
+    """There is nothing to undo or redo."""
+
+
+@dataclass
+class Edited:
+    build: Build
+    plan: Plan
+    before: Plan
+
+
+def plan_json(plan: Plan) -> dict[str, Any]:
+    """A plan as it is written: only what was set, and what a reader needs."""
+    data = plan.model_dump(mode="json", exclude_unset=True)
+    return {"format": plan.format, "version": plan.version, **data}
+
+
+def create(plan: Plan, build_id: str | None = None) -> Build:
+    return Build.objects.create(
+        id=build_id or secrets.token_urlsafe(9).replace("-", "x").replace("_", "y"),
+        name=plan.build.name,
+        plan=plan_json(plan),
+    )
+
+
+_PARSED: dict[str, tuple[int, Plan]] = {}
+
+
+def plan_of(build: Build) -> Plan:
+    """The build's plan; the last one parsed for a build is kept."""
+    held = _PARSED.get(build.pk)
+    if held is not None and held[0] == build.revision:
+        return held[1]
+    plan = parse_plan(build.plan)
+    _hold(build, plan)
+    return plan
+
+
+def _hold(build: Build, plan: Plan) -> None:
+    if len(_PARSED) > 40:
+        _PARSED.clear()
+    _PARSED[build.pk] = (build.revision, plan)
+
+
+def edit(build_id: str, base_revision: int, command_id: str, label: str, data: Any) -> Edited:
+    """Applies edits to a build and keeps them for undo. Repeating a command id changes nothing."""
+
+    def work(build: Build, plan: Plan) -> tuple[Plan, list[AnyEdit]]:
+        edits = parse_edits(data)
+        after, inverse = apply(plan, edits)
+        build.changes.filter(undone=True).delete()
+        last = build.changes.last()
+        number = (last.number if last else 0) + 1
+        build.changes.create(
+            number=number, label=label[:200], edits=edits_json(edits), inverse=edits_json(inverse)
+        )
+        build.changes.filter(number__lte=number - KEEP_CHANGES).delete()
+        return after, edits
+
+    return _change(build_id, base_revision, command_id, work)
+
+
+def undo(build_id: str, base_revision: int, command_id: str) -> Edited:
+    def work(build: Build, plan: Plan) -> tuple[Plan, list[AnyEdit]]:
+        change = build.changes.filter(undone=False).last()
+        return _replay(plan, change, "inverse", undone=True)
+
+    return _change(build_id, base_revision, command_id, work)
+
+
+def redo(build_id: str, base_revision: int, command_id: str) -> Edited:
+    def work(build: Build, plan: Plan) -> tuple[Plan, list[AnyEdit]]:
+        change = build.changes.filter(undone=True).first()
+        return _replay(plan, change, "edits", undone=False)
+
+    return _change(build_id, base_revision, command_id, work)
+
+
+def _replay(plan: Plan, change: Change | None, which: str, undone: bool) -> tuple[Plan, list[AnyEdit]]:
+    if change is None:
+        raise Nothing
+    edits = parse_edits(getattr(change, which))
+    after, _ = apply(plan, edits)
+    change.undone = undone
+    change.save(update_fields=["undone"])
+    return after, edits
+
+
+def _change(
+    build_id: str,
+    base_revision: int,
+    command_id: str,
+    work: Callable[[Build, Plan], tuple[Plan, Sequence[AnyEdit]]],
+) -> Edited:
+    with transaction.atomic():
+        build = Build.objects.select_for_update().get(pk=build_id)
+        plan = plan_of(build)
+        if build.commands.filter(command_id=command_id).exists():
+            return Edited(build, plan, plan)
+        if build.revision != base_revision:
+            raise Stale
+        after, _ = work(build, plan)
+        build.revision += 1
+        build.plan, build.name = plan_json(after), after.build.name
+        build.save()
+        Command.objects.create(build=build, command_id=command_id, revision=build.revision)
+        if build.revision % 50 == 0:
+            build.commands.filter(revision__lte=build.revision - KEEP_COMMANDS).delete()
+    _hold(build, after)
+    return Edited(build, after, plan)
+
+
+_ASSESSED: dict[int, tuple[Plan, Assessment]] = {}
+
+
+def assessed(plan: Plan) -> Assessment:
+    """The assessment of a plan object; the last few are kept, to tell what an edit changed."""
+    held = _ASSESSED.get(id(plan))
+    if held is not None and held[0] is plan:
+        return held[1]
+    found = assess(plan)
+    while len(_ASSESSED) >= 8:
+        del _ASSESSED[next(iter(_ASSESSED))]
+    _ASSESSED[id(plan)] = (plan, found)
+    return found

@@ -1,0 +1,14 @@
+import js from "@eslint/js";
+import hooks from "eslint-plugin-react-hooks";
+import ts from "typescript-eslint";
+
+export default ts.config(
+  { ignores: ["dist", "src/api/schema.d.ts"] },
+  js.configs.recommended,
+  ...ts.configs.strict,
+  {
+    files: ["src/**/*.{ts,tsx}"],
+    plugins: { "react-hooks": hooks },
+    rules: { ...hooks.configs.recommended.rules, "@typescript-eslint/no-non-null-assertion": "off" },
+  },
+);

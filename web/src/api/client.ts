@@ -1,0 +1,41 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type S = components["schemas"];
+export type Plan = S["Plan"];
+export type Step = Plan["steps"] extends (infer T)[] | undefined ? T : never;
+export type CoatStep = S["CoatStep"];
+export type WorkingStep = S["WorkingStep"];
+export type FittingStep = S["FittingStep"];
+export type Seam = S["SeamOut"];
+export type Coat = S["CoatOut"];
+export type Story = S["Story"];
+export type Assessment = S["Assessment"];
+export type Changed = S["Changed"];
+export type BuildOut = S["BuildOut"];
+export type Remedy = S["Remedy"];
+export type Problem = S["Problem"];
+export type Knowledge = S["KnowledgeOut"];
+export type Material = S["MaterialOut"];
+export type Air = S["Air"];
+export type BenchAir = S["BenchAir"];
+export type Mix = S["Mix"];
+
+/** An edit of the closed set in the core's edits.py. */
+export type Edit = { edit: string; [field: string]: unknown };
+
+function csrf(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+}
+
+export const api = createClient<paths>({ baseUrl: "/" });
+api.use({
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrf());
+    return request;
+  },
+});
+
+export function problemWords(problems: Problem[] | undefined): string {
+  return (problems ?? []).map((p) => `${p.where}: ${p.what}`).join("; ") || "the server gave no reason";
+}

@@ -1,0 +1,188 @@
+/**
+ * One build on the screen: what the server last said, edits on their way, and a preview if one is being looked at.
+ * Edits are sent one after the other, each with a command id, and again until the server answers; those not yet
+ * answered are kept in the browser, so nothing typed is lost on a reload or while the connection is down.
+ */
+import { useSyncExternalStore } from "react";
+import { api, problemWords, type BuildOut, type Changed, type Edit } from "./client";
+
+export type Saved = "saved" | "saving" | "waiting";
+type Outcome = { ok: true } | { ok: false; why: string };
+type Command = { command_id: string; label: string; way: "edits" | "undo" | "redo"; edits: Edit[] };
+type Queued = Command & { settle: (outcome: Outcome) => void };
+
+export type Shot = {
+  build: BuildOut | null;
+  preview: { build: BuildOut; label: string; edits: Edit[] } | null;
+  saved: Saved;
+  refused: string | null;
+  missing: string | null;
+};
+
+const RETRY_MS = 1500;
+
+export function applyChanged(build: BuildOut, c: Changed): BuildOut {
+  const steps = new Map((build.plan.steps ?? []).map((s) => [s.id, s]));
+  for (const [id, step] of Object.entries(c.steps)) steps.set(id, step);
+  const merge = <T>(old: Record<string, T>, more: Record<string, T>, gone: string[]) => {
+    const next = { ...old, ...more };
+    for (const id of gone) delete next[id];
+    return next;
+  };
+  const a = build.assessment;
+  return {
+    ...build,
+    revision: c.revision,
+    history: c.history,
+    plan: { ...build.plan, ...c.head, steps: c.order.map((id) => steps.get(id)!) },
+    assessment: {
+      times: { ...a.times, ...c.times },
+      coats: merge(a.coats, c.coats, c.coats_gone),
+      seams: merge(a.seams, c.seams, c.seams_gone),
+      cups: { ...a.cups, ...c.cups },
+      notes: c.notes,
+      stories: c.stories,
+      score: c.score,
+      end_min: c.end_min,
+    },
+  };
+}
+
+export class BuildStore {
+  private shot: Shot = { build: null, preview: null, saved: "saved", refused: null, missing: null };
+  private listeners = new Set<() => void>();
+  private queue: Queued[] = [];
+  private busy = false;
+  private key: string;
+
+  constructor(private id: string) {
+    this.key = `emvar-unsent-${id}`;
+  }
+
+  subscribe = (listener: () => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+  snapshot = () => this.shot;
+
+  private set(part: Partial<Shot>) {
+    this.shot = { ...this.shot, ...part };
+    for (const listener of this.listeners) listener();
+  }
+
+  async load() {
+    const { data, error } = await api.GET("/api/builds/{build_id}", {
+      params: { path: { build_id: this.id } },
+    });
+    if (!data) {
+      this.set({ missing: problemWords(error?.problems) });
+      return;
+    }
+    this.set({ build: data });
+    const unsent = JSON.parse(localStorage.getItem(this.key) ?? "[]") as Command[];
+    for (const command of unsent) this.push(command);
+  }
+
+  edit(label: string, edits: Edit[]): Promise<Outcome> {
+    return this.push({ command_id: crypto.randomUUID(), label, way: "edits", edits });
+  }
+  undo() {
+    return this.push({ command_id: crypto.randomUUID(), label: "undo", way: "undo", edits: [] });
+  }
+  redo() {
+    return this.push({ command_id: crypto.randomUUID(), label: "redo", way: "redo", edits: [] });
+  }
+
+  async look(label: string, edits: Edit[]) {
+    const base = this.shot.build;
+    if (!base) return;
+    const { data } = await api.POST("/api/builds/{build_id}/edits", {
+      params: { path: { build_id: this.id } },
+      body: { base_revision: base.revision, command_id: crypto.randomUUID(), label, edits, dry_run: true },
+    });
+    if (data && this.shot.build === base) {
+      this.set({ preview: { build: applyChanged(base, data), label, edits } });
+    }
+  }
+  putBack() {
+    if (this.shot.preview) this.set({ preview: null });
+  }
+  async keep() {
+    const preview = this.shot.preview;
+    if (!preview) return;
+    await this.edit(preview.label, preview.edits);
+    this.putBack();
+  }
+  heard() {
+    this.set({ refused: null });
+  }
+
+  private push(command: Command): Promise<Outcome> {
+    return new Promise((settle) => {
+      this.queue.push({ ...command, settle });
+      this.remember();
+      void this.work();
+    });
+  }
+  private remember() {
+    const unsent = this.queue.map(({ command_id, label, way, edits }) => ({ command_id, label, way, edits }));
+    if (unsent.length) localStorage.setItem(this.key, JSON.stringify(unsent));
+    else localStorage.removeItem(this.key);
+  }
+
+  private async work() {
+    if (this.busy) return;
+    this.busy = true;
+    this.set({ saved: "saving" });
+    while (this.queue.length && this.shot.build) {
+      const command = this.queue[0]!;
+      const outcome = await this.send(command);
+      if (outcome === null) {
+        this.set({ saved: "waiting" });
+        await new Promise((r) => setTimeout(r, RETRY_MS));
+        continue;
+      }
+      this.queue.shift();
+      this.remember();
+      if (!outcome.ok) this.set({ refused: outcome.why });
+      command.settle(outcome);
+    }
+    this.busy = false;
+    this.set({ saved: "saved" });
+  }
+
+  /** null: no answer, try again. */
+  private async send(command: Command): Promise<Outcome | null> {
+    for (;;) {
+      const build = this.shot.build!;
+      const params = { path: { build_id: this.id } };
+      const ids = { base_revision: build.revision, command_id: command.command_id };
+      try {
+        const answer =
+          command.way === "edits"
+            ? await api.POST("/api/builds/{build_id}/edits", {
+                params,
+                body: { ...ids, label: command.label, edits: command.edits, dry_run: false },
+              })
+            : await api.POST(`/api/builds/{build_id}/${command.way}`, { params, body: ids });
+        if (answer.data) {
+          this.set({ build: applyChanged(build, answer.data), preview: null, refused: null });
+          return { ok: true };
+        }
+        if (answer.response.status === 409) {
+          this.set({ build: answer.error as BuildOut }); // somebody else's edit came first: take it, then ours
+          continue;
+        }
+        if (answer.response.status >= 500) return null;
+        const problems = (answer.error as { problems?: { where: string; what: string }[] }).problems;
+        return { ok: false, why: problemWords(problems) };
+      } catch {
+        return null;
+      }
+    }
+  }
+}
+
+export function useShot(store: BuildStore): Shot {
+  return useSyncExternalStore(store.subscribe, store.snapshot);
+}

@@ -1,0 +1,124 @@
+/** Fields that keep what was typed until it is taken: Enter or leaving the field sends it, Escape puts it back. */
+import { useId, useState } from "react";
+
+type Outcome = { ok: true } | { ok: false; why: string };
+
+export function TextField(p: {
+  label: string;
+  value: string;
+  onTake: (text: string) => Promise<Outcome> | Outcome;
+  hint?: string;
+  className?: string;
+  inputMode?: "decimal" | "text";
+  unit?: string;
+  multiline?: boolean;
+}) {
+  const id = useId();
+  const [draft, setDraft] = useState<string | null>(null);
+  const [why, setWhy] = useState<string | null>(null);
+  const take = async () => {
+    if (draft === null || draft === p.value) {
+      setDraft(null);
+      setWhy(null);
+      return;
+    }
+    const outcome = await p.onTake(draft);
+    if (outcome.ok) {
+      setDraft(null);
+      setWhy(null);
+    } else setWhy(outcome.why);
+  };
+  const shared = {
+    id,
+    value: draft ?? p.value,
+    "aria-invalid": why ? true : undefined,
+    "aria-describedby": why ? `${id}-why` : undefined,
+    onBlur: () => void take(),
+    onKeyDown: (e: React.KeyboardEvent) => {
+      if (e.key === "Enter" && (!p.multiline || e.ctrlKey)) void take();
+      if (e.key === "Escape") {
+        setDraft(null);
+        setWhy(null);
+      }
+    },
+  };
+  return (
+    <div className={p.className}>
+      <label htmlFor={id} className="block text-xs text-ink-2">
+        {p.label}
+      </label>
+      <span className="flex items-center gap-1">
+        {p.multiline ? (
+          <textarea
+            {...shared}
+            rows={2}
+            className="field w-full py-1"
+            style={{ height: "auto" }}
+            onChange={(e) => setDraft(e.target.value)}
+          />
+        ) : (
+          <input
+            {...shared}
+            inputMode={p.inputMode}
+            className="field w-full"
+            onChange={(e) => setDraft(e.target.value)}
+          />
+        )}
+        {p.unit ? <span className="text-xs text-ink-2">{p.unit}</span> : null}
+      </span>
+      {why ? (
+        <p id={`${id}-why`} role="alert" className="mt-0.5 text-xs font-semibold">
+          {why}
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+export function NumberField(p: {
+  label: string;
+  value: number | null;
+  unit?: string;
+  onTake: (value: number) => Promise<Outcome> | Outcome;
+  className?: string;
+}) {
+  return (
+    <TextField
+      label={p.label}
+      unit={p.unit}
+      className={p.className}
+      inputMode="decimal"
+      value={p.value === null ? "" : String(Math.round(p.value * 100) / 100)}
+      onTake={(text) => {
+        const value = Number(text.replace(",", "."));
+        if (text.trim() === "" || !Number.isFinite(value))
+          return { ok: false, why: `“${text}” is not a number` };
+        return p.onTake(value);
+      }}
+    />
+  );
+}
+
+export function Choice(p: {
+  label: string;
+  value: string;
+  options: { value: string; label: string }[];
+  onTake: (value: string) => void;
+  className?: string;
+}) {
+  const id = useId();
+  return (
+    <div className={p.className}>
+      <label htmlFor={id} className="block text-xs text-ink-2">
+        {p.label}
+      </label>
+      <select id={id} className="field w-full" value={p.value} onChange={(e) => p.onTake(e.target.value)}>
+        {p.options.map((o) => (
+          <option key={o.value} value={o.value}>
+            {o.label}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}

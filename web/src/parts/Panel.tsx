@@ -1,0 +1,25 @@
+import { Dialog } from "radix-ui";
+
+export function Sheet(p: {
+  open: boolean;
+  title: string;
+  onClose: () => void;
+  children: React.ReactNode;
+  wide?: boolean;
+}) {
+  return (
+    <Dialog.Root open={p.open} onOpenChange={(open) => !open && p.onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-20 bg-black/35" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className={`fixed top-16 left-1/2 z-30 max-h-[80vh] w-[min(92vw,${p.wide ? "44rem" : "32rem"})] -translate-x-1/2 overflow-auto rounded-md border border-line bg-paper p-5 text-ink shadow-xl`}
+          style={{ width: `min(92vw, ${p.wide ? 44 : 32}rem)` }}
+        >
+          <Dialog.Title className="mb-3 text-lg font-semibold">{p.title}</Dialog.Title>
+          {p.children}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,342 @@
+/**
+ * The clock along the foot: one lane a zone, what is wet, workable and hardening in it, and when. Hours with work in
+ * them are drawn wider than the nights between. The clock reads; it never edits.
+ */
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { Assessment, Plan } from "../../api/client";
+import { Clockwork, span } from "../../drawing/time";
+import { BUSY_AFTER_MIN, BUSY_BEFORE_MIN, BUSY_SHARE } from "../../drawing/tokens";
+import { stateAt } from "./Rack";
+
+type Axis = { x: (minute: number) => number; minute: (x: number) => number; from: number; to: number };
+
+/** Piecewise linear: stretches with work get BUSY_SHARE of the width, the idle ones the rest. */
+export function busyAxis(times: { start_min: number; end_min: number }[], to: number, width: number): Axis {
+  const from = -20;
+  const marks: [number, number][] = [];
+  for (const t of [...times].sort((a, b) => a.start_min - b.start_min)) {
+    const [s, e] = [Math.max(t.start_min - BUSY_BEFORE_MIN, from), Math.min(t.end_min + BUSY_AFTER_MIN, to)];
+    const last = marks.at(-1);
+    if (last && s <= last[1]) last[1] = Math.max(last[1], e);
+    else if (e > s) marks.push([s, e]);
+  }
+  const busy = marks.reduce((sum, [s, e]) => sum + e - s, 0);
+  const idle = to - from - busy;
+  const share = busy === 0 ? 0 : idle <= 0 ? 1 : BUSY_SHARE;
+  const [wb, wi] = [busy ? (share * width) / busy : 0, idle > 0 ? ((1 - share) * width) / idle : 0];
+  const knots: [number, number][] = [[from, 0]];
+  let [at, x] = [from, 0];
+  for (const [s, e] of marks) {
+    if (s > at) {
+      x += (s - at) * wi;
+      knots.push([s, x]);
+    }
+    x += (e - Math.max(s, at)) * wb;
+    knots.push([e, x]);
+    at = e;
+  }
+  if (to > at) knots.push([to, x + (to - at) * wi]);
+  const read = (v: number, i: 0 | 1, o: 0 | 1) => {
+    const first = knots[0]!;
+    if (v <= first[i]) return first[o];
+    let [lo, hi] = [0, knots.length - 1];
+    while (hi - lo > 1) {
+      const mid = (lo + hi) >> 1;
+      if (knots[mid]![i] <= v) lo = mid;
+      else hi = mid;
+    }
+    const [a, b] = [knots[lo]!, knots[hi]!];
+    const d = b[i] - a[i];
+    return d <= 0 ? b[o] : Math.min(a[o] + ((v - a[i]) / d) * (b[o] - a[o]), knots.at(-1)![o]);
+  };
+  return { x: (m) => read(m, 0, 1), minute: (px) => read(px, 1, 0), from, to };
+}
+
+export function liveWords(plan: Plan, a: Assessment, clock: Clockwork, minute: number): string {
+  const said: string[] = [];
+  const doing = (plan.steps ?? []).find((s) => {
+    const t = a.times[s.id]!;
+    return t.start_min <= minute && minute < t.end_min;
+  });
+  if (doing) said.push(`at work: ${doing.name}, until ${clock.short(a.times[doing.id]!.end_min)}`);
+  for (const step of [...(plan.steps ?? [])].reverse()) {
+    if (step.kind !== "coat" || said.length >= 3 || step === doing) continue;
+    const zone = step.zones[0]!;
+    const state = stateAt(a, step.id, zone, minute);
+    const coat = a.coats[`${step.id}~${zone}`];
+    const next = coat?.states.find((m) => m.from_min > minute);
+    if ((state === "wet" || state === "workable" || state === "soft") && next)
+      said.push(`${step.name} ${state} until ${clock.short(next.from_min)}`);
+  }
+  if (said.length) return said.join(" · ");
+  const next = (plan.steps ?? []).find((s) => a.times[s.id]!.start_min > minute);
+  if (!next) return "everything is done; the last coats harden";
+  return `nothing is wet; next ${next.name}, in ${span(a.times[next.id]!.start_min - minute)}`;
+}
+
+const LANES_TOP = 18;
+const FOOT = 20;
+
+export function ClockStrip(p: {
+  plan: Plan;
+  assessment: Assessment;
+  clock: Clockwork;
+  minute: number;
+  selected: string | null;
+  onMinute: (minute: number) => void;
+}) {
+  const { plan, assessment: a, clock } = p;
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1200);
+  useEffect(() => {
+    const watch = new ResizeObserver(([e]) => setWidth(e!.contentRect.width));
+    watch.observe(box.current!);
+    return () => watch.disconnect();
+  }, []);
+  const to = Math.max(a.end_min * 1.05, a.end_min + 240, 60);
+  const axis = useMemo(() => busyAxis(Object.values(a.times), to, width), [a.times, to, width]);
+  const lane = Math.min(13, Math.max(4, 84 / plan.zones.length));
+  const height = LANES_TOP + lane * plan.zones.length + FOOT;
+  const set = (m: number) => p.onMinute(Math.min(Math.max(m, axis.from), axis.to));
+  const at = axis.x(p.minute);
+
+  const marks = useMemo(() => {
+    const found = new Set<number>();
+    for (const t of Object.values(a.times)) found.add(t.start_min).add(t.end_min);
+    return [...found].sort((x, y) => x - y);
+  }, [a.times]);
+  const jump = (way: 1 | -1) => {
+    const next =
+      way > 0 ? marks.find((m) => m > p.minute + 0.01) : marks.findLast((m) => m < p.minute - 0.01);
+    if (next !== undefined) set(next);
+  };
+  const onKey = (e: React.KeyboardEvent) => {
+    const by: Record<string, number> = {
+      ArrowRight: e.shiftKey ? 60 : 10,
+      ArrowLeft: e.shiftKey ? -60 : -10,
+      PageUp: 1440,
+      PageDown: -1440,
+    };
+    if (e.key in by) set(p.minute + by[e.key]!);
+    else if (e.key === "Home") set(0);
+    else if (e.key === "End") set(a.end_min);
+    else if (e.key === "ArrowUp") jump(1);
+    else if (e.key === "ArrowDown") jump(-1);
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+  };
+  const fromPointer = (e: React.PointerEvent) => {
+    const x = e.clientX - box.current!.getBoundingClientRect().left;
+    set(Math.round(axis.minute(x)));
+  };
+
+  return (
+    <section className="border-t border-line bg-surround-deep px-4 pt-1.5 pb-2" aria-label="Clock">
+      <div className="flex items-baseline gap-4">
+        <output className="w-52 shrink-0 text-xl leading-tight font-semibold" data-testid="clock-now">
+          {clock.long(p.minute)}
+        </output>
+        <p className="truncate text-sm text-ink-2" data-testid="live">
+          {liveWords(plan, a, clock, p.minute)}
+        </p>
+        <span className="ml-auto flex shrink-0 gap-1 no-print">
+          <button
+            type="button"
+            className="push"
+            data-bare
+            onClick={() => jump(-1)}
+            aria-label="To the event before"
+          >
+            ◂ event
+          </button>
+          <button
+            type="button"
+            className="push"
+            data-bare
+            onClick={() => jump(1)}
+            aria-label="To the next event"
+          >
+            event ▸
+          </button>
+        </span>
+      </div>
+      <div
+        ref={box}
+        role="slider"
+        tabIndex={0}
+        aria-label="Clock of the build"
+        aria-valuemin={Math.round(axis.from)}
+        aria-valuemax={Math.round(axis.to)}
+        aria-valuenow={Math.round(p.minute)}
+        aria-valuetext={clock.long(p.minute)}
+        className="relative touch-none cursor-ew-resize"
+        style={{ height }}
+        onKeyDown={onKey}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          fromPointer(e);
+        }}
+        onPointerMove={(e) => e.buttons & 1 && fromPointer(e)}
+        data-testid="clock"
+      >
+        <svg className="absolute inset-0 h-full w-full" aria-hidden="true">
+          <Ground plan={plan} axis={axis} clock={clock} width={width} height={height} />
+          <Lanes plan={plan} a={a} axis={axis} lane={lane} selected={p.selected} />
+          <g>
+            <path d={`M${at} 12V${height - FOOT + 4}`} stroke="var(--halo)" strokeWidth={5} />
+            <path d={`M${at} 8V${height - FOOT + 4}`} stroke="var(--ink)" strokeWidth={2} />
+            <path
+              d={`M${at - 8} 2h16v7l-8 8l-8-8z`}
+              fill="var(--ink)"
+              stroke="var(--halo)"
+              strokeWidth={1.5}
+            />
+          </g>
+        </svg>
+      </div>
+    </section>
+  );
+}
+
+function Ground(p: { plan: Plan; axis: Axis; clock: Clockwork; width: number; height: number }) {
+  const { axis, clock, plan } = p;
+  const drawn = useMemo(() => {
+    const [nf, nt] = [plan.air?.night_from ?? "22:00", plan.air?.night_to ?? "07:00"].map((t) =>
+      Number(t.slice(0, 2)),
+    );
+    const nights: [number, number][] = [];
+    const days: { x: number; words: string }[] = [];
+    const hours: { x: number; words: string }[] = [];
+    const first = clock.wall(axis.from);
+    let m = axis.from - first.minute;
+    const most = 60 * 24 * 60;
+    let lastDay = -1e9;
+    let lastHour = -1e9;
+    for (let guard = 0; m <= axis.to && m < most && guard < 2000; m += 60, guard++) {
+      const wall = clock.wall(m + 0.01);
+      const night = nf! > nt! ? wall.hour >= nf! || wall.hour < nt! : wall.hour >= nf! && wall.hour < nt!;
+      const [x0, x1] = [axis.x(m), axis.x(m + 60)];
+      if (night) nights.push([x0, x1]);
+      if (wall.hour === 0 || guard === 0) {
+        const x = guard === 0 ? 0 : x0;
+        if (x - lastDay > 52) {
+          days.push({ x, words: wall.day });
+          lastDay = x;
+        }
+      }
+      if (x1 - x0 > 24 && x0 - lastHour > 30 && x0 > 0) {
+        hours.push({ x: x0, words: `${String(wall.hour).padStart(2, "0")}` });
+        lastHour = x0;
+      }
+    }
+    return { nights, days, hours };
+  }, [axis, clock, plan.air]);
+  const low = p.height - FOOT;
+  return (
+    <>
+      <rect x={0} y={LANES_TOP - 3} width={p.width} height={low - LANES_TOP + 5} fill="var(--surround)" />
+      {drawn.nights.map(([x0, x1]) => (
+        <rect
+          key={x0}
+          x={x0}
+          y={LANES_TOP - 3}
+          width={Math.max(x1 - x0, 0)}
+          height={low - LANES_TOP + 5}
+          fill="var(--night)"
+        />
+      ))}
+      {drawn.hours.map((h) => (
+        <g key={h.x}>
+          <path d={`M${h.x} ${low - 1}v5`} stroke="var(--ink-2)" />
+          <text x={h.x} y={LANES_TOP - 6} fontSize={11} textAnchor="middle" fill="var(--ink-2)">
+            {h.words}
+          </text>
+        </g>
+      ))}
+      {drawn.days.map((d) => (
+        <g key={d.x}>
+          <path d={`M${d.x} ${LANES_TOP - 3}V${p.height - 4}`} stroke="var(--line)" />
+          <text x={d.x + 4} y={p.height - 5} fontSize={12.5} fontWeight={600} fill="var(--ink)">
+            {d.words}
+          </text>
+        </g>
+      ))}
+    </>
+  );
+}
+
+function Lanes(p: { plan: Plan; a: Assessment; axis: Axis; lane: number; selected: string | null }) {
+  const { plan, a, axis, lane } = p;
+  const shapes = useMemo(() => {
+    const out: React.ReactNode[] = [];
+    plan.zones.forEach((zone, i) => {
+      const y = LANES_TOP + i * lane;
+      out.push(<path key={zone.id} d={`M0 ${y + lane - 0.5}H4000`} stroke="var(--line)" strokeWidth={0.5} />);
+      for (const step of plan.steps ?? []) {
+        if (!step.zones.includes(zone.id)) continue;
+        const t = a.times[step.id]!;
+        const [x0, x1] = [axis.x(t.start_min), axis.x(t.end_min)];
+        const coat = a.coats[`${step.id}~${zone.id}`];
+        const key = `${step.id}~${zone.id}`;
+        if (coat) {
+          const firm =
+            coat.states.find((s) => s.state === "firm" || s.state === "hard")?.from_min ?? t.end_min;
+          const live =
+            coat.states.find((s) => s.state === "soft" || s.state === "firm")?.from_min ?? t.end_min;
+          const [xl, xf] = [axis.x(live), axis.x(firm)];
+          const [top, low] = [y + 1.5, y + lane - 1.5];
+          out.push(
+            <path
+              key={key}
+              d={`M${x0} ${top}H${Math.max(x1, x0 + 3)}C${(x1 + xl) / 2} ${top} ${xl} ${low - (low - top) * 0.45} ${xl} ${low - (low - top) * 0.35}L${Math.max(xf, xl)} ${low}H${x0}Z`}
+              fill={coat.colour}
+              stroke={step.id === p.selected ? "var(--ink)" : "rgb(0 0 0 / .35)"}
+              strokeWidth={step.id === p.selected ? 2 : 0.5}
+            />,
+          );
+        } else {
+          out.push(
+            <path
+              key={key}
+              d={`M${x0} ${y + lane / 2}H${x1}`}
+              stroke="var(--ink)"
+              strokeWidth={step.id === p.selected ? 3 : 1.5}
+            />,
+          );
+        }
+      }
+    });
+    for (const story of a.stories) {
+      if (story.verdict === "caution") continue;
+      for (const id of story.seams) {
+        const seam = a.seams[id]!;
+        const y = LANES_TOP + plan.zones.findIndex((z) => z.id === seam.zone_id) * lane;
+        const x = axis.x(seam.at_min);
+        if (story.verdict === "clash")
+          out.push(
+            <path
+              key={`v${id}`}
+              d={`M${x} ${y - 1}l-3 ${lane * 0.35}l6 ${lane * 0.3}l-3 ${lane * 0.45}`}
+              fill="none"
+              stroke="var(--ink)"
+              strokeWidth={2}
+            />,
+          );
+        else if (seam.opens_careful_min !== null)
+          out.push(
+            <path
+              key={`v${id}`}
+              d={`M${x} ${y + 1.5}H${axis.x(seam.opens_careful_min)}v${lane * 0.5}`}
+              fill="none"
+              stroke="var(--ink)"
+              strokeWidth={1.25}
+              strokeDasharray="4 3"
+            />,
+          );
+      }
+    }
+    return out;
+  }, [plan, a, axis, lane, p.selected]);
+  return <>{shapes}</>;
+}

@@ -1,0 +1,90 @@
+import type { Assessment, Plan, Story } from "../../api/client";
+import { LineSample } from "../../drawing/Line";
+import type { Clockwork } from "../../drawing/time";
+import type { Verdict } from "../../drawing/tokens";
+import { tagWords } from "./Rack";
+
+const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
+
+/** What is wrong and what must wait, gravest first. The way in for whoever has chosen nothing yet. */
+export function Overview(p: {
+  plan: Plan;
+  a: Assessment;
+  clock: Clockwork;
+  onStory: (s: Story) => void;
+  onAdd: () => void;
+}) {
+  const { plan, a } = p;
+  const of = (v: Verdict) => a.stories.filter((s) => s.verdict === v);
+  const steps = plan.steps ?? [];
+  if (steps.length === 0) {
+    return (
+      <div className="space-y-3">
+        <h2 className="text-lg font-semibold">Nothing laid yet</h2>
+        <p>
+          Begin with what touches the bare {(plan.build.base_material ?? "").replaceAll("_", " ")}: a primer.
+        </p>
+        <button type="button" className="push" data-strong onClick={p.onAdd}>
+          Lay the first coat
+        </button>
+        <p className="text-sm text-ink-2">
+          Or press <kbd className="font-semibold">A</kbd> and type what you have in hand.
+        </p>
+      </div>
+    );
+  }
+  const bad = of("clash").length + of("wait").length;
+  return (
+    <div className="space-y-3" data-testid="overview">
+      <h2 className="text-lg leading-tight font-semibold">
+        {bad
+          ? [
+              of("clash").length ? count(of("clash").length, "clash", "clashes") : null,
+              of("wait").length ? count(of("wait").length, "wait", "waits") : null,
+            ]
+              .filter(Boolean)
+              .join(", ")
+          : of("caution").length
+            ? "Nothing clashes, nothing waits"
+            : "All seams are sound"}
+      </h2>
+      <p className="text-sm text-ink-2">
+        {count(of("caution").length, "caution", "cautions")}, {a.score.sound} sound seams. Done{" "}
+        {p.clock.long(a.end_min)}.
+      </p>
+      <ul>
+        {a.stories.map((s) => {
+          const seam = a.seams[s.seams[0]!]!;
+          const upper = steps.find((x) => x.id === s.upper_step)!;
+          return (
+            <li key={s.seams[0]} className="border-t border-line-soft">
+              <button
+                type="button"
+                className="flex w-full items-start gap-2.5 py-2 text-left hover:bg-paper-2"
+                onClick={() => p.onStory(s)}
+              >
+                <LineSample verdict={s.verdict} width={34} />
+                <span className="min-w-0 flex-1">
+                  <span className="block text-sm font-semibold">
+                    {upper.name}
+                    <span className="font-normal"> · {s.verdict === "wait" ? tagWords(seam) : s.word}</span>
+                  </span>
+                  <span className="line-clamp-2 block text-sm text-ink-2">{s.sentence}</span>
+                  <span className="block text-xs text-ink-2">
+                    {p.clock.short(seam.at_min)} ·{" "}
+                    {s.zones.length === plan.zones.length && s.zones.length > 1
+                      ? "all zones"
+                      : s.zones.map((z) => plan.zones.find((x) => x.id === z)?.name).join(", ")}
+                  </span>
+                </span>
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+      {steps.length && !a.stories.length ? (
+        <p className="text-sm">Every coat lies on something that bears it, at a time that suits it.</p>
+      ) : null}
+    </div>
+  );
+}

@@ -1,0 +1,304 @@
+import { useQuery } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, type Edit, type Story } from "../../api/client";
+import { BuildStore, useShot } from "../../api/store";
+import { Clockwork } from "../../drawing/time";
+import { BuildMenu } from "../../parts/BuildMenu";
+import { Shortcuts } from "../../parts/Shortcuts";
+import { ThemeButton } from "../../parts/Theme";
+import { AddStep, type AddAt } from "./AddStep";
+import { AirPanel } from "./AirPanel";
+import { ClockStrip } from "./ClockStrip";
+import { Overview } from "./Overview";
+import { PlanTable } from "./PlanTable";
+import { Rack, type Selection } from "./Rack";
+import { SeamPanel } from "./SeamPanel";
+import { StepPanel } from "./StepPanel";
+
+export function PlanView({ table }: { table: boolean }) {
+  const { id = "" } = useParams();
+  const store = useMemo(() => new BuildStore(id), [id]);
+  useEffect(() => {
+    void store.load();
+  }, [store]);
+  const shot = useShot(store);
+  const { data: known } = useQuery({
+    queryKey: ["knowledge"],
+    queryFn: async () => (await api.GET("/api/knowledge")).data!,
+    staleTime: Infinity,
+  });
+  if (shot.missing)
+    return (
+      <main className="p-10">
+        <h1 className="text-xl font-semibold">This build is not here</h1>
+        <p className="my-2">{shot.missing}.</p>
+        <Link className="underline" to="/">
+          To the builds
+        </Link>
+      </main>
+    );
+  if (!shot.build || !known) return <main className="p-10" aria-busy="true" />;
+  return <Loaded key={id} store={store} table={table} known={known} />;
+}
+
+function useMinute(key: string, start: number): [number, (m: number) => void] {
+  const [minute, setMinute] = useState(() => {
+    const kept = Number(localStorage.getItem(key) ?? NaN);
+    return Number.isFinite(kept) ? kept : start;
+  });
+  return [
+    minute,
+    (m) => {
+      setMinute(m);
+      localStorage.setItem(key, String(m));
+    },
+  ];
+}
+
+function Loaded({ store, table, known }: { store: BuildStore; table: boolean; known: NonNullable<unknown> }) {
+  const shot = useShot(store);
+  const shown = shot.preview?.build ?? shot.build!;
+  const { plan, assessment: a } = shown;
+  const steps = plan.steps ?? [];
+  const [selection, setSelection] = useState<Selection>(null);
+  const firstBad = a.stories[0] ? a.seams[a.stories[0].seams[0]!]?.at_min : undefined;
+  const [minute, setMinute] = useMinute(`emvar-clock-${shown.id}`, firstBad ?? Math.min(60, a.end_min));
+  const [adding, setAdding] = useState<AddAt | null>(null);
+  const [help, setHelp] = useState(false);
+  const clock = useMemo(
+    () => new Clockwork(plan.build.starts_at, plan.build.timezone ?? "UTC"),
+    [plan.build.starts_at, plan.build.timezone],
+  );
+
+  const select = useCallback(
+    (s: Selection) => {
+      store.putBack();
+      setSelection(s);
+    },
+    [store],
+  );
+  const move = useCallback(
+    (step: string, to_index: number) => {
+      const name = store.snapshot().build?.plan.steps?.find((s) => s.id === step)?.name;
+      void store.edit(`Move ${name}`, [{ edit: "move_step", step_id: step, to_index }]);
+    },
+    [store],
+  );
+  const remove = useCallback(
+    (step: string) => {
+      const all = store.snapshot().build?.plan.steps ?? [];
+      const workers = all.filter((s) => s.kind === "working" && s.acts_on === step);
+      const edits: Edit[] = [...workers.map((s) => s.id), step].map((step_id) => ({
+        edit: "remove_step",
+        step_id,
+      }));
+      setSelection(null);
+      void store.edit(`Remove ${all.find((s) => s.id === step)?.name}`, edits);
+    },
+    [store],
+  );
+  const add = useCallback(
+    (zone?: string, after?: string | null) => {
+      const z = zone ?? selection?.zone ?? plan.zones[0]!.id;
+      const top = steps.filter((s) => s.zones.includes(z)).at(-1)?.id ?? null;
+      setAdding({ zone: z, after: after !== undefined ? after : (selection?.step ?? top) });
+    },
+    [plan.zones, selection, steps],
+  );
+  const openStory = (s: Story) => {
+    const seam = a.seams[s.seams[0]!]!;
+    select({ kind: "seam", id: seam.id, step: seam.upper_step, zone: seam.zone_id });
+    setMinute(seam.at_min);
+  };
+
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
+      const mod = e.ctrlKey || e.metaKey;
+      if (mod && e.key.toLowerCase() === "z" && !typing) {
+        e.preventDefault();
+        void (e.shiftKey ? store.redo() : store.undo());
+      } else if (mod && e.key.toLowerCase() === "y" && !typing) {
+        e.preventDefault();
+        void store.redo();
+      } else if (typing || mod || e.altKey) return;
+      else if (e.key === "?") setHelp(true);
+      else if (e.key.toLowerCase() === "a") {
+        e.preventDefault();
+        add();
+      } else if (e.key.toLowerCase() === "n") {
+        const next = nextStory(a.stories, selection);
+        if (next) openStory(next);
+      } else if (e.key === "Escape") select(null);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  });
+
+  const step = selection?.kind === "step" ? steps.find((s) => s.id === selection.step) : undefined;
+  const seam = selection?.kind === "seam" ? a.seams[selection.id] : undefined;
+  const knownTyped = known as Parameters<typeof StepPanel>[0]["known"];
+  return (
+    <div className="grid h-full grid-rows-[auto_1fr_auto]">
+      <header className="flex h-12 items-center gap-2 border-b border-line bg-surround-deep px-4">
+        <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
+          emvar
+        </Link>
+        <BuildMenu id={shown.id} plan={plan} />
+        <nav className="flex gap-1" aria-label="Views">
+          <Tab to={`/build/${shown.id}`} on={!table} words="Rack" />
+          <Tab to={`/build/${shown.id}/table`} on={table} words="Table" />
+        </nav>
+        <span className="ml-auto text-xs text-ink-2" role="status" data-testid="saved">
+          {shot.saved === "saved"
+            ? "Saved"
+            : shot.saved === "saving"
+              ? "Saving"
+              : "Not saved yet: no answer, trying again"}
+        </span>
+        <button
+          type="button"
+          className="push"
+          data-bare
+          disabled={!shown.history.undo}
+          title={shown.history.undo ? `Undo: ${shown.history.undo}` : "Nothing to undo"}
+          onClick={() => void store.undo()}
+        >
+          Undo
+        </button>
+        <button
+          type="button"
+          className="push"
+          data-bare
+          disabled={!shown.history.redo}
+          title={shown.history.redo ? `Redo: ${shown.history.redo}` : "Nothing to redo"}
+          onClick={() => void store.redo()}
+        >
+          Redo
+        </button>
+        <AirPanel air={plan.air ?? {}} store={store} />
+        <ThemeButton />
+        <button type="button" className="push" data-bare aria-label="Shortcuts" onClick={() => setHelp(true)}>
+          ?
+        </button>
+      </header>
+      <div className="grid min-h-0 grid-cols-[1fr_22rem]">
+        <main className="relative min-h-0 min-w-0">
+          <h1 className="sr-only">{plan.build.name}</h1>
+          {shot.refused ? (
+            <div
+              role="alert"
+              className="absolute inset-x-4 top-2 z-10 flex items-start gap-3 rounded border border-ink bg-paper px-3 py-2 text-sm shadow"
+            >
+              <span>
+                <strong>Not done.</strong> {shot.refused}
+              </span>
+              <button type="button" className="push ml-auto" onClick={() => store.heard()}>
+                Right
+              </button>
+            </div>
+          ) : null}
+          {table ? (
+            <PlanTable
+              plan={plan}
+              a={a}
+              clock={clock}
+              selection={selection}
+              onSelect={select}
+              onMove={move}
+              onRemove={remove}
+            />
+          ) : (
+            <Rack
+              plan={plan}
+              assessment={a}
+              minute={minute}
+              selection={selection}
+              preview={!!shot.preview}
+              onSelect={select}
+              onMove={move}
+              onRemove={remove}
+              onAdd={add}
+              onOpen={() => document.querySelector<HTMLElement>("[data-inspector] input")?.focus()}
+            />
+          )}
+        </main>
+        <aside
+          className="min-h-0 overflow-y-auto border-l border-line bg-paper px-4 py-4"
+          aria-label="What is chosen"
+          data-inspector
+          tabIndex={-1}
+        >
+          {seam ? (
+            <SeamPanel
+              key={seam.id}
+              plan={plan}
+              assessment={a}
+              seam={seam}
+              clock={clock}
+              store={store}
+              shot={shot}
+              onSeam={(s) => select({ kind: "seam", id: s.id, step: s.upper_step, zone: s.zone_id })}
+              onStep={(s, zone) => select({ kind: "step", step: s, zone })}
+            />
+          ) : step && selection ? (
+            <StepPanel
+              key={`${step.id}~${selection.zone}`}
+              plan={plan}
+              assessment={a}
+              known={knownTyped}
+              step={step}
+              zone={step.zones.includes(selection.zone) ? selection.zone : step.zones[0]!}
+              clock={clock}
+              minute={minute}
+              store={store}
+              onSeam={(sid, zone) => select({ kind: "seam", id: sid, step: a.seams[sid]!.upper_step, zone })}
+              onRemove={remove}
+              onMove={move}
+              onAdd={add}
+            />
+          ) : (
+            <Overview plan={plan} a={a} clock={clock} onStory={openStory} onAdd={() => add()} />
+          )}
+        </aside>
+      </div>
+      <ClockStrip
+        plan={plan}
+        assessment={a}
+        clock={clock}
+        minute={minute}
+        selected={selection?.step ?? null}
+        onMinute={setMinute}
+      />
+      <AddStep
+        known={knownTyped}
+        plan={plan}
+        assessment={a}
+        at={adding}
+        store={store}
+        onClose={() => setAdding(null)}
+        onAdded={(s, zone) => select({ kind: "step", step: s, zone })}
+      />
+      <Shortcuts open={help} onClose={() => setHelp(false)} />
+    </div>
+  );
+}
+
+function nextStory(stories: Story[], selection: Selection): Story | undefined {
+  if (selection?.kind !== "seam") return stories[0];
+  const at = stories.findIndex((s) => s.seams.includes(selection.id));
+  return stories[(at + 1) % Math.max(stories.length, 1)];
+}
+
+function Tab({ to, on, words }: { to: string; on: boolean; words: string }) {
+  return (
+    <Link
+      to={to}
+      aria-current={on ? "page" : undefined}
+      className={`flex h-8 items-center rounded px-3 text-sm ${on ? "bg-paper font-semibold" : "hover:bg-surround"}`}
+    >
+      {words}
+    </Link>
+  );
+}

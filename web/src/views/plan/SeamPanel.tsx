@@ -1,0 +1,327 @@
+/** What happens where two coats meet: a sentence first, the reach drawn, what would work, what it rests on. */
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Assessment, type Edit, type Plan, type Remedy, type Seam } from "../../api/client";
+import type { BuildStore, Shot } from "../../api/store";
+import { LineSample } from "../../drawing/Line";
+import { shortSpan, span, type Clockwork } from "../../drawing/time";
+import { BASIS_WORDS, KIND_WORDS } from "./words";
+
+export function SeamPanel(p: {
+  plan: Plan;
+  assessment: Assessment;
+  seam: Seam;
+  clock: Clockwork;
+  store: BuildStore;
+  shot: Shot;
+  onSeam: (s: Seam) => void;
+  onStep: (step: string, zone: string) => void;
+}) {
+  const { plan, assessment: a, seam, clock } = p;
+  const name = (id: string | null) =>
+    id === null ? "the base material" : (plan.steps?.find((s) => s.id === id)?.name ?? id);
+  const zone = plan.zones.find((z) => z.id === seam.zone_id)!.name;
+  const others = Object.values(a.seams).filter(
+    (s) => s.upper_step === seam.upper_step && s.zone_id === seam.zone_id && s.id !== seam.id,
+  );
+  return (
+    <div className="space-y-4" data-testid="seam-panel">
+      <header>
+        <p className="flex items-center gap-2 text-sm font-semibold">
+          <LineSample verdict={seam.verdict} width={40} />
+          {seam.verdict === "sound" ? "sound" : `${seam.verdict}: ${seam.word}`}
+          {seam.verdict !== "sound" ? (
+            <span className="ml-auto text-xs font-normal text-ink-2">{KIND_WORDS[seam.kind]}</span>
+          ) : null}
+        </p>
+        <h2 className="mt-1 text-lg leading-tight font-semibold">
+          {name(seam.upper_step)}{" "}
+          {seam.contact === "lay" ? "on" : seam.contact === "work" ? "over" : "touching"}{" "}
+          {name(seam.lower_step)}
+        </h2>
+        <p className="text-sm text-ink-2">
+          {zone} · {clock.long(seam.at_min)}
+          {seam.share < 0.95 ? ` · meets it on ${Math.round(seam.share * 100)} % of the surface` : ""}
+        </p>
+      </header>
+      <p className="text-base">{seam.sentence}</p>
+      {seam.opens_careful_min !== null && seam.verdict !== "sound" ? (
+        <Opens seam={seam} clock={clock} />
+      ) : null}
+      {seam.reach.length ? <ReachDrawing seam={seam} plan={plan} a={a} /> : null}
+      {seam.verdict !== "sound" ? <Remedies {...p} /> : null}
+      {seam.verdict !== "sound" && seam.advice ? (
+        <p className="text-sm">
+          <span className="font-semibold">In short: </span>
+          {seam.advice}
+        </p>
+      ) : null}
+      <details className="text-sm">
+        <summary className="font-semibold">
+          {BASIS_WORDS[seam.basis]}
+          {seam.findings.length > 1 ? ` · ${seam.findings.length} things happen here` : ""}
+        </summary>
+        <p className="mt-1 text-ink-2">Rests on {seam.rests_on}.</p>
+        {seam.findings.length > 1 ? (
+          <ul className="mt-2 space-y-1.5">
+            {seam.findings.map((f) => (
+              <li key={f.mechanism + f.step_id} className="border-l-2 border-line pl-2">
+                {f.sentence}
+                <span className="block text-xs text-ink-2">
+                  {BASIS_WORDS[f.basis]} · severity {f.severity.toFixed(2)} of 1 (caution from 0.20, clash
+                  from 0.50)
+                </span>
+              </li>
+            ))}
+          </ul>
+        ) : null}
+      </details>
+      {others.length ? (
+        <div className="text-sm">
+          <h3 className="font-semibold">It also meets</h3>
+          <ul>
+            {others.map((s) => (
+              <li key={s.id}>
+                <button
+                  type="button"
+                  className="flex min-h-7 w-full items-center gap-2 text-left hover:bg-paper-2"
+                  onClick={() => p.onSeam(s)}
+                >
+                  <LineSample verdict={s.verdict} />
+                  <span className="truncate">{name(s.lower_step)}</span>
+                  <span className="ml-auto text-xs text-ink-2">{Math.round(s.share * 100)} %</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </div>
+      ) : null}
+      <button type="button" className="push no-print" onClick={() => p.onStep(seam.upper_step, seam.zone_id)}>
+        Edit “{name(seam.upper_step)}”
+      </button>
+    </div>
+  );
+}
+
+function Opens({ seam, clock }: { seam: Seam; clock: Clockwork }) {
+  const best = seam.opens_best_min ?? seam.opens_careful_min!;
+  const careful = seam.opens_careful_min!;
+  if (careful <= seam.at_min + 1) return null;
+  return (
+    <dl className="grid grid-cols-[auto_1fr_auto] gap-x-3 gap-y-0.5 border-y border-line-soft py-2 text-sm">
+      {best > seam.at_min + 1 && best < careful - 1 ? (
+        <>
+          <dt className="text-ink-2">best guess</dt>
+          <dd>{clock.long(best)}</dd>
+          <dd>+{shortSpan(best - seam.at_min)}</dd>
+        </>
+      ) : null}
+      <dt className="font-semibold">
+        {seam.eventual === "caution" ? "no better than caution from" : "safe from"}
+      </dt>
+      <dd className="font-semibold">{clock.long(careful)}</dd>
+      <dd className="font-semibold">+{shortSpan(careful - seam.at_min)}</dd>
+    </dl>
+  );
+}
+
+/** The coats below, to the rack's scale of thickness, and how far into each the carrier gets while it is wet. */
+function ReachDrawing({ seam, plan, a }: { seam: Seam; plan: Plan; a: Assessment }) {
+  const rows = seam.reach.map((r) => {
+    const coat = r.step_id ? a.coats[`${r.step_id}~${seam.zone_id}`] : undefined;
+    return {
+      ...r,
+      colour: coat?.colour ?? null,
+      height: coat ? Math.max(20, 14 + 4 * Math.sqrt(coat.film_um)) : 24,
+    };
+  });
+  const upper = a.coats[`${seam.upper_step}~${seam.zone_id}`];
+  const top = 22;
+  let y = top;
+  const placed = rows.map((r) => {
+    const at = y;
+    y += r.height;
+    return { ...r, y: at };
+  });
+  const total = y;
+  const name = (id: string | null, fallback: string) =>
+    plan.steps?.find((s) => s.id === id)?.name ?? fallback;
+  return (
+    <figure>
+      <svg
+        width="100%"
+        viewBox={`0 0 310 ${total + 2}`}
+        role="img"
+        aria-label="How far the carrier reaches into the coats below"
+      >
+        <rect
+          x={0}
+          y={2}
+          width={200}
+          height={top - 2}
+          fill={upper?.colour ?? "none"}
+          opacity={0.55}
+          stroke="var(--line)"
+          strokeDasharray="3 3"
+        />
+        <text
+          x={7}
+          y={16}
+          fontSize={12}
+          fill="var(--ink)"
+          stroke="var(--paper)"
+          strokeWidth={3}
+          paintOrder="stroke"
+        >
+          {name(seam.upper_step, "")}
+        </text>
+        {placed.map((r) => (
+          <g key={r.y}>
+            <rect
+              x={0}
+              y={r.y}
+              width={200}
+              height={r.height}
+              fill={r.colour ?? "var(--paper-2)"}
+              stroke="var(--line)"
+              strokeWidth={0.75}
+            />
+            <rect
+              x={0}
+              y={r.y}
+              width={200}
+              height={r.height * (r.step_id ? r.share : Math.min(r.share * 1.5, 1))}
+              fill="url(#soak)"
+            />
+            <text
+              x={7}
+              y={r.y + r.height / 2 + 4}
+              fontSize={12}
+              fill="var(--ink)"
+              stroke="var(--paper)"
+              strokeWidth={3.5}
+              paintOrder="stroke"
+            >
+              {r.name.length > 25 ? `${r.name.slice(0, 24)}…` : r.name}
+            </text>
+            <text x={208} y={r.y + r.height / 2 + 4} fontSize={11.5} fill="var(--ink-2)">
+              {r.step_id ? `${Math.round(r.share * 100)} % deep` : r.share > 0.05 ? "reached" : "spared"}
+              {r.red !== null ? ` · RED ${r.red.toFixed(2)}` : ""}
+            </text>
+          </g>
+        ))}
+        <defs>
+          <pattern id="soak" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <rect width="6" height="6" fill="var(--ink)" opacity="0.12" />
+            <path d="M0 0V6" stroke="var(--ink)" strokeWidth="2.4" opacity="0.6" />
+          </pattern>
+        </defs>
+      </svg>
+      <figcaption className="text-xs text-ink-2">
+        Hatched: how deep the carrier gets while it is wet.
+      </figcaption>
+    </figure>
+  );
+}
+
+function Remedies(p: { plan: Plan; seam: Seam; store: BuildStore; shot: Shot; assessment: Assessment }) {
+  const build = p.shot.build!;
+  const trying = p.shot.preview;
+  const [chosen, setChosen] = useState<string | null>(null);
+  const { data, isPending, isError, refetch } = useQuery({
+    queryKey: ["remedies", build.id, build.revision, p.seam.id],
+    queryFn: async () => {
+      const { data } = await api.GET("/api/builds/{build_id}/seams/{seam_id}/remedies", {
+        params: { path: { build_id: build.id, seam_id: p.seam.id } },
+      });
+      return data ?? [];
+    },
+    enabled: !!build.assessment.seams[p.seam.id] && build.assessment.seams[p.seam.id]!.verdict !== "sound",
+    retry: 1,
+  });
+  const name = p.plan.steps?.find((s) => s.id === p.seam.upper_step)?.name ?? "";
+  return (
+    <div data-testid="remedies">
+      <h3 className="mb-1.5 font-semibold">What would work</h3>
+      {isError ? (
+        <button type="button" className="push" onClick={() => void refetch()}>
+          No answer from the server; ask again
+        </button>
+      ) : isPending ? (
+        <p className="text-sm text-ink-2">Trying ways out on the plan…</p>
+      ) : data.length === 0 ? (
+        <p className="text-sm">
+          Nothing that was tried mends it. Settle it on scrap: the same coats, the same ages, then this step;
+          leave it a day before you judge.
+        </p>
+      ) : (
+        <ul className="space-y-1.5">
+          {data.map((r) => {
+            const on = trying !== null && chosen === r.title;
+            return (
+              <li
+                key={r.title}
+                className={`rounded border ${on ? "border-ink bg-paper-2" : "border-line-soft"}`}
+              >
+                <button
+                  type="button"
+                  aria-pressed={on}
+                  className="w-full px-3 py-2 text-left hover:bg-paper-2"
+                  onClick={() => {
+                    if (on) return p.store.putBack();
+                    setChosen(r.title);
+                    void p.store.look(`${r.title}: ${name}`, r.edits as Edit[]);
+                  }}
+                >
+                  <span className="flex items-baseline gap-2">
+                    <span className="text-sm font-semibold">{r.title}</span>
+                    <span className="ml-auto shrink-0 text-sm">{cost(r)}</span>
+                  </span>
+                  <span className="block text-xs text-ink-2">{gain(r)}</span>
+                </button>
+                {on ? (
+                  <div className="px-3 pb-2.5">
+                    <p className="mb-2 text-sm">{r.detail}</p>
+                    {r.caution ? <p className="mb-2 text-xs">{r.caution}</p> : null}
+                    <button
+                      type="button"
+                      className="push mr-2"
+                      data-strong
+                      onClick={() => void p.store.keep()}
+                    >
+                      Keep it
+                    </button>
+                    <button type="button" className="push" onClick={() => p.store.putBack()}>
+                      Put it back
+                    </button>
+                  </div>
+                ) : null}
+              </li>
+            );
+          })}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+function cost(r: Remedy): string {
+  const said = [];
+  if (r.added_coats) said.push(`+${r.added_coats} coat`);
+  said.push(r.added_min > 0 ? `+${span(r.added_min)}` : "no longer");
+  return said.join(", ");
+}
+
+function gain(r: Remedy): string {
+  const parts = [];
+  for (const [key, one, many] of [
+    ["clashes", "clash", "clashes"],
+    ["missed", "missed window", "missed windows"],
+    ["waits", "wait", "waits"],
+    ["cautions", "caution", "cautions"],
+  ] as const) {
+    const d = r.after[key] - r.before[key];
+    if (d !== 0) parts.push(`${Math.abs(d)} ${Math.abs(d) === 1 ? one : many} ${d < 0 ? "fewer" : "more"}`);
+  }
+  return `${parts.join(", ")} in these zones`;
+}
