@@ -13,7 +13,7 @@ import re
 from pathlib import Path
 
 import numpy as np
-from chemicals import MW, TWA, CAS_from_any, Tb, T_flash, search_chemical
+from chemicals import MW, TWA, CAS_from_any, T_flash, Tb, search_chemical
 from chemicals.solubility import hansen_delta_d, hansen_delta_h, hansen_delta_p
 from thermo import SurfaceTension, VaporPressure, VolumeLiquid
 
@@ -63,10 +63,21 @@ PSAT20_FROM_MEMORY = {
     "dipropylene_glycol_methyl_ether": 40.0,
     "ethyl_lactate": 220.0,
 }
-DENSITY_FROM_MEMORY = {"isobutyl_acetate": 0.871, "methyl_acetate": 0.932, "pinene": 0.858, "limonene": 0.842,
-                       "dimethyl_ether": 0.668, "trimethylbenzene": 0.876, "butyl_glycol": 0.902, "methoxypropanol": 0.922,
-                       "cyclohexanone": 0.947, "diacetone_alcohol": 0.938, "methoxypropyl_acetate": 0.966, "ethyl_lactate": 1.03,
-                       "dipropylene_glycol_methyl_ether": 0.951}
+DENSITY_FROM_MEMORY = {
+    "isobutyl_acetate": 0.871,
+    "methyl_acetate": 0.932,
+    "pinene": 0.858,
+    "limonene": 0.842,
+    "dimethyl_ether": 0.668,
+    "trimethylbenzene": 0.876,
+    "butyl_glycol": 0.902,
+    "methoxypropanol": 0.922,
+    "cyclohexanone": 0.947,
+    "diacetone_alcohol": 0.938,
+    "methoxypropyl_acetate": 0.966,
+    "ethyl_lactate": 1.03,
+    "dipropylene_glycol_methyl_ether": 0.951,
+}
 FLASH_FROM_MEMORY = {"methoxypropanol": 31.0 + 273.15}
 
 # Diffusion volumes of Fuller, Ensley and Giddings (1966/1969), from memory.

@@ -1,223 +1,48 @@
 """The one door: `assess(plan)` gives every coat's states, every seam's verdict, every window and cup.
 
-Reads nothing but the plan and the package's data. Times are minutes since `build.starts_at`. Results are
-remembered by content: a seam depends on what lands, on the layers just below and on their ages, so an edit
-re-computes only what it can change.
+Reads nothing but the plan and the package's data. Results are remembered by content: a seam depends on what lands, on
+the layers just below and on their ages; a zone on its steps and their times. So an edit re-computes what it can change
+and no more. Keys are interned as small integers, so that comparing them costs little.
 """
 
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
-from enum import StrEnum
 from typing import Any
 
-from .drying.clock import AirLine, Drying, Edge, air_line, dry
+from .drying.clock import Drying, air_line, dry
 from .materials import Coat, FilmClass, Knowledge, knowledge
-from .mixing import Blend, blend_of, cup_for_area, cup_of
+from .mixing import Blend, blend_of, cup_for_area, cup_of, method_of, passes_of
 from .mixing import Cup as MixedCup
-from .plan import (
-    AnyStep,
-    CoatStep,
-    FittingStep,
-    Method,
-    Model,
-    Plan,
-    Sheen,
-    Step,
-    Timing,
-    WorkAction,
-    WorkingStep,
-    Zone,
-    step_times,
+from .outcome import (
+    Assessment,
+    CoatOut,
+    CupOut,
+    PourOut,
+    ReachOut,
+    Score,
+    SeamOut,
+    events_out,
+    finding_out,
+    plus,
+    range_out,
+    score_of,
+    seam_id,
+    sound_words,
+    states_out,
+    stories_of,
+    window_out,
 )
+from .plan import AnyStep, CoatStep, Method, Plan, Sheen, Timing, WorkAction, WorkingStep, Zone, step_times
 from .seams.chemistry import hot_share, spirit_share
-from .seams.contact import METHODS, Contact, Finding, Landing, Layer, Situation, Verdict
-from .seams.judge import Judged, judge
+from .seams.contact import METHODS, NOTHING, Contact, Landing, Layer, Situation, Verdict
+from .seams.judge import Judged, Waiting, judge
 from .seams.working import OpenWindow, window_for, window_verdict, windows_of
 
 DEPTH = 8  # layers below that a seam looks at; nothing that a bench can lay reaches further
 LEAST_SHARE = 0.02
-EVENTS = ("touch", "recoat", "tape", "spirit", "hard")
-
-
-class FilmState(StrEnum):
-    WET = "wet"
-    WORKABLE = "workable"
-    SOFT = "soft"
-    FIRM = "firm"
-    HARD = "hard"
-    POWDER = "powder"
-
-
-class RangeOut(Model):
-    """An instant as a range: minutes since the build's start. None: never."""
-
-    early: float | None
-    best: float | None
-    late: float | None
-
-
-class StateMark(Model):
-    state: FilmState
-    from_min: float
-
-
-class WindowOut(Model):
-    action: WorkAction
-    opens: RangeOut
-    easy_until_min: float | None
-    closes: RangeOut
-    rests_on: str
-
-
-class CoatOut(Model):
-    """A coat (step, zone): how thick, how it looks, and how it changes with time."""
-
-    id: str
-    step_id: str
-    zone_id: str
-    start_min: float
-    end_min: float
-    film_um: float
-    coverage: float
-    colour: str
-    sheen: Sheen
-    system: str
-    states: list[StateMark]
-    events: dict[str, RangeOut]
-    windows: list[WindowOut]
-
-
-class FindingOut(Model):
-    mechanism: str
-    kind: str
-    severity: float
-    word: str
-    sentence: str
-    advice: str
-    basis: str
-    rests_on: str
-    step_id: str | None
-    depth: int
-
-
-class ReachOut(Model):
-    step_id: str | None
-    name: str
-    share: float
-    power: float
-    red: float | None
-
-
-class SeamOut(Model):
-    """A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper."""
-
-    id: str
-    zone_id: str
-    upper_step: str
-    lower_step: str | None
-    contact: Contact
-    at_min: float
-    share: float
-    verdict: Verdict
-    word: str
-    sentence: str
-    advice: str
-    kind: str
-    basis: str
-    rests_on: str
-    responsible: str | None
-    depth: int
-    opens_best_min: float | None
-    opens_careful_min: float | None
-    eventual: Verdict | None
-    closes: RangeOut | None
-    missed: bool
-    findings: list[FindingOut]
-    reach: list[ReachOut]
-
-
-class PourOut(Model):
-    material: str
-    name: str
-    role: str
-    ml: float
-    drops: int
-
-
-class CupOut(Model):
-    """The mix for a step, for the area of its zones."""
-
-    pours: list[PourOut]
-    total_ml: float
-    ratio_error_pct: float
-    wet_film_um: float
-    basis: str
-
-
-class Story(Model):
-    """Seams that tell the same thing in several zones, told once."""
-
-    upper_step: str
-    lower_step: str | None
-    contact: Contact
-    verdict: Verdict
-    word: str
-    sentence: str
-    advice: str
-    zones: list[str]
-    seams: list[str]
-    missed: bool
-
-
-class Score(Model):
-    clashes: int
-    missed: int
-    waits: int
-    cautions: int
-    sound: int
-
-    @property
-    def order(self) -> tuple[int, int, int, int]:
-        return self.clashes, self.missed, self.waits, self.cautions
-
-
-class StepNote(Model):
-    """Something to heed at a step that is no seam: a mix past its limit, or a danger."""
-
-    step_id: str
-    hazard: bool
-    text: str
-
-
-class Assessment(Model):
-    times: dict[str, Timing]
-    coats: dict[str, CoatOut]
-    seams: dict[str, SeamOut]
-    cups: dict[str, CupOut]
-    notes: list[StepNote]
-    stories: list[Story]
-    score: Score
-    end_min: float
-
-
-def seam_id(upper: str, zone: str, lower: str | None) -> str:
-    return f"{upper}~{zone}~{lower or 'base'}"
-
-
-@dataclass(frozen=True)
-class _Laid:
-    """A step's coat before it meets a zone: the same in all its zones."""
-
-    step: CoatStep
-    coat: Coat
-    cup: MixedCup
-    drying: Drying
-    landing: Landing
-    film_um: float
-    key: tuple[Any, ...]
 
 
 class _Memo:
@@ -228,10 +53,7 @@ class _Memo:
         self._most = most
 
     def get(self, key: Any) -> Any:
-        found = self._held.get(key)
-        if found is not None:
-            self._held.move_to_end(key)
-        return found
+        return self._held.get(key)
 
     def put(self, key: Any, value: Any) -> None:
         self._held[key] = value
@@ -242,249 +64,347 @@ class _Memo:
         self._held.clear()
 
 
-_SEAMS = _Memo(60_000)
-_LAID = _Memo(8_000)
-_COATS = _Memo(30_000)
-_CUPS = _Memo(8_000)
+_LAID, _JUDGED, _SEAMS, _COATS = _Memo(20_000), _Memo(60_000), _Memo(60_000), _Memo(60_000)
+_CUPS, _ZONES, _CONTENT, _WAITING = _Memo(20_000), _Memo(400), _Memo(40_000), _Memo(60_000)
+_INTERNED: dict[Any, int] = {}
+MOST_INTERNED = 400_000
 
 
 def forget() -> None:
     """Empties the memory; the benchmark uses it for cold starts."""
-    for memo in (_SEAMS, _LAID, _COATS, _CUPS):
+    for memo in (_LAID, _JUDGED, _SEAMS, _COATS, _CUPS, _ZONES, _CONTENT, _WAITING):
         memo.clear()
+    _INTERNED.clear()
+
+
+def _intern(key: Any) -> int:
+    """A small integer that stands for a key."""
+    found = _INTERNED.get(key)
+    if found is None:
+        if len(_INTERNED) >= MOST_INTERNED:
+            forget()
+        found = _INTERNED[key] = len(_INTERNED)
+    return found
+
+
+def _content(step: AnyStep) -> int:
+    """What a step is, apart from its id, zones and times. Kept by object: steps never change."""
+    held = _CONTENT.get(id(step))
+    if held is not None and held[0] is step:
+        return int(held[1])
+    unlike = {
+        "id",
+        "zones",
+        "wait_min",
+        "hands_on_min",
+        "fixed_start",
+        "note",
+        "recipe_of",
+        "colour",
+        "coverage_by_zone",
+    }
+    if isinstance(step, WorkingStep):
+        unlike -= {"acts_on"}
+    key = _intern(step.model_dump_json(exclude=unlike))
+    _CONTENT.put(id(step), (step, key))
+    return key
+
+
+@dataclass(frozen=True)
+class _Laid:
+    """A coat step before it meets a zone: the same in all its zones. `key` stands for what it is, without its times."""
+
+    coat: Coat
+    cup: MixedCup
+    drying: Drying
+    landing: Landing
+    layer: Layer
+    film_um: float
+    key: int
+    timed: int
 
 
 @dataclass(frozen=True)
 class _Judgement:
-    """A judged seam without names of steps or zones; times relative to the landing."""
+    """A judged seam without ids; its times count from the landing."""
 
     index: int
     share: float
-    judged: Judged | None
-    window: tuple[OpenWindow, Any] | None
+    judged: Judged
+
+
+@dataclass(frozen=True)
+class _ZoneResult:
+    coats: dict[str, CoatOut]
+    seams: dict[str, SeamOut]
+    unsound: list[SeamOut]
+
+
+_Stack = list[tuple[Layer, int]]
 
 
 class _Assessor:
-    def __init__(self, plan: Plan, k: Knowledge) -> None:
-        self.plan, self.k = plan, k
+    def __init__(self, plan: Plan, k: Knowledge, opens: bool) -> None:
+        self.plan, self.k, self.opens = plan, k, opens
         self.times = step_times(plan)
         self.end = max((t.end_min for t in self.times.values()), default=0.0)
         self.line = air_line(plan, self.end)
-        self.air_key = (plan.air.model_dump_json(), plan.build.timezone, plan.build.starts_at)
-        self.schools = tuple(sorted((p.value, s) for p, s in plan.schools.items()))
+        air = plan.air.model_dump_json()
+        schools = tuple(sorted((p.value, s) for p, s in plan.schools.items()))
+        # In constant air only ages matter; in changing air also when it is.
+        where = () if self.line.constant else (plan.build.timezone, plan.build.starts_at)
+        self.world = _intern((k.signature, air, schools, where, opens))
+        self.horizon = 0 if self.line.constant else len(self.line.pieces)
         self.laid: dict[str, _Laid] = {}
-        self.coats: dict[str, CoatOut] = {}
-        self.seams: dict[str, SeamOut] = {}
-        self.bases = {zone.id: self._base(zone) for zone in plan.zones}
 
     # --- coats ---------------------------------------------------------------------------------------------
 
-    def _base(self, zone: Zone) -> Layer:
-        material = zone.base_material or self.plan.build.base_material
-        substrate = self.k.substrates.get(material)
-        if substrate is None:
-            substrate = next(iter(self.k.substrates.values()))
+    def base(self, zone: Zone) -> Layer:
+        substrate = self.k.substrates[zone.base_material or self.plan.build.base_material]
         return Layer(None, substrate.name, 1000.0, 1.0, Sheen.SATIN, substrate=substrate)
 
-    def _lay(self, step: CoatStep) -> _Laid:
+    def lay(self, step: CoatStep) -> _Laid:
         timing = self.times[step.id]
-        key = (
-            self.k.signature, self.air_key if not self.line.constant else self.plan.air.model_dump_json(),
-            timing.end_min, timing.start_min, step.name, step.material, step.method,
-            step.mix.model_dump_json() if step.mix else "", step.passes, step.dry_film_um, step.sheen, step.coverage,
-            tuple(a.model_dump_json() for a in step.aids), self.schools,
-        )  # fmt: skip
-        found = _LAID.get(key)
+        content = _content(step)
+        key = (self.world, self.horizon, content, timing.start_min, timing.end_min)
+        found: _Laid | None = _LAID.get(key)
         if found is None:
-            found = self._lay_now(step, timing, key)
+            found = self._lay_now(step, timing, content, _intern(key))
             _LAID.put(key, found)
-        laid: _Laid = found
-        return laid if laid.step is step else replace(laid, step=step)
+        return found
 
-    def _lay_now(self, step: CoatStep, timing: Timing, key: tuple[Any, ...]) -> _Laid:
+    def _lay_now(self, step: CoatStep, timing: Timing, content: int, timed: int) -> _Laid:
         k = self.k
         coat = k.coats[step.material]
         system = k.systems[coat.system]
         cup = cup_of(k, step)
         film = step.dry_film_um or coat.dry_film_um
-        facts = METHODS[step.method]
-        liquid = _pass_liquid(film, step.passes, cup) * facts.arrives
-        usual = CoatStep(id="u", name="u", zones=["u"], material=coat.id, method=coat.method, passes=coat.passes)
+        method, passes = method_of(k, step), passes_of(k, step)
+        facts = METHODS[method]
+        liquid = _pass_liquid(film, passes, cup) * facts.arrives
+        usual = CoatStep(id="u", name="u", zones=["u"], material=coat.id)
         usual_cup = cup_of(k, usual)
-        reference = (
-            usual_cup.carrier,
-            _pass_liquid(coat.dry_film_um, coat.passes, usual_cup) * METHODS[coat.method].arrives,
-        )
+        usual_liquid = _pass_liquid(coat.dry_film_um, coat.passes, usual_cup) * METHODS[coat.method].arrives
         drying = dry(
-            k, system, end_min=timing.end_min, carrier=cup.carrier, liquid_um=liquid, reference_liquid=reference,
-            film_um=film, passes=step.passes, line=self.line, aids=tuple(step.aids),
-        )  # fmt: skip
+            k,
+            system,
+            end_min=timing.end_min,
+            carrier=cup.carrier,
+            liquid_um=liquid,
+            reference_liquid=(usual_cup.carrier, usual_liquid),
+            film_um=film,
+            passes=passes,
+            line=self.line,
+            aids=tuple(step.aids),
+        )
         wet_s = (drying.flash_end_min - drying.end_min) * 60
         if facts.wet_cap_s is not None:
             wet_s = min(wet_s, facts.wet_cap_s)
         air = self.line.at(timing.start_min)
+        sheen = step.sheen or coat.sheen
         landing = Landing(
-            step_id=step.id, name=step.name, contact=Contact.LAY, method=step.method, blend=cup.carrier,
-            liquid_um=liquid, wet_s=wet_s, rub=facts.rub, material=coat, system=system,
-            sheen=step.sheen or coat.sheen, coldest_c=drying.coldest_c, dew_c=drying.dew_c, temp_c=air.temp_c,
-            rh_pct=air.rh_pct, film_um=film, schools=self.plan.schools, spirit=spirit_share(k, cup.carrier),
-            hot=hot_share(k, cup.carrier), shares=cup.carrier.family_shares(k),
-        )  # fmt: skip
-        return _Laid(step, coat, cup, drying, landing, film, key)
+            name=step.name,
+            contact=Contact.LAY,
+            method=method,
+            blend=cup.carrier,
+            liquid_um=liquid,
+            wet_s=wet_s,
+            rub=facts.rub,
+            material=coat,
+            system=system,
+            sheen=sheen,
+            coldest_c=drying.coldest_c,
+            dew_c=drying.dew_c,
+            temp_c=air.temp_c,
+            rh_pct=air.rh_pct,
+            film_um=film,
+            schools=self.plan.schools,
+            spirit=spirit_share(k, cup.carrier),
+            hot=hot_share(k, cup.carrier),
+            shares=cup.carrier.family_shares(k),
+        )
+        layer = Layer(
+            step.id,
+            step.name,
+            film,
+            step.coverage or coat.coverage,
+            sheen,
+            coat,
+            system,
+            drying=drying,
+            carrier=cup.carrier,
+            end_min=drying.end_min,
+        )
+        return _Laid(coat, cup, drying, landing, layer, film, content, timed)
 
-    def _layer(self, laid: _Laid, zone_id: str, coverage: float) -> Layer:
-        return Layer(
-            laid.step.id, laid.step.name, laid.film_um, coverage, laid.step.sheen or laid.coat.sheen, laid.coat,
-            self.k.systems[laid.coat.system], drying=laid.drying, carrier=laid.cup.carrier,
-            end_min=laid.drying.end_min,
-        )  # fmt: skip
-
-    def _coat_out(self, laid: _Laid, layer: Layer, zone_id: str) -> CoatOut:
-        shared = _COATS.get(laid.key)
-        if shared is None:
-            shared = (_states(laid, layer), _events(laid.drying), [_window_out(w) for w in windows_of(layer)])
-            _COATS.put(laid.key, shared)
-        states, events, windows = shared
-        step, timing = laid.step, self.times[laid.step.id]
+    def _coat_out(self, step: CoatStep, laid: _Laid, zone_id: str, coverage: float) -> CoatOut:
         colour = step.colour.srgb if step.colour else laid.coat.colour
-        return CoatOut.model_construct(
-            id=f"{step.id}~{zone_id}", step_id=step.id, zone_id=zone_id, start_min=timing.start_min,
-            end_min=timing.end_min, film_um=laid.film_um, coverage=layer.coverage, colour=colour,
-            sheen=layer.sheen, system=laid.coat.system, states=states, events=events, windows=windows,
-        )  # fmt: skip
+        key = (laid.timed, step.id, zone_id, coverage, colour)
+        found: CoatOut | None = _COATS.get(key)
+        if found is None:
+            shared = _COATS.get(laid.timed)
+            if shared is None:
+                windows = [window_out(w) for w in windows_of(laid.layer)]
+                shared = (states_out(laid.drying), events_out(laid.drying), windows)
+                _COATS.put(laid.timed, shared)
+            timing = self.times[step.id]
+            found = CoatOut.model_construct(
+                id=f"{step.id}~{zone_id}",
+                step_id=step.id,
+                zone_id=zone_id,
+                start_min=timing.start_min,
+                end_min=timing.end_min,
+                film_um=laid.film_um,
+                coverage=coverage,
+                colour=colour,
+                sheen=laid.layer.sheen or laid.coat.sheen,
+                system=laid.coat.system,
+                states=shared[0],
+                events=shared[1],
+                windows=shared[2],
+            )
+            _COATS.put(key, found)
+        return found
 
     # --- the walk up a zone --------------------------------------------------------------------------------
 
-    def zone(self, zone_id: str, steps: Iterable[AnyStep]) -> None:
-        stack: list[tuple[Layer, tuple[Any, ...]]] = []  # bottom first
-        base = self.bases[zone_id]
+    def zone(self, zone: Zone, steps: list[AnyStep]) -> _ZoneResult:
+        base = self.base(zone)
+        marks = tuple(
+            (_content(s), s.id, self.times[s.id].start_min, self.times[s.id].end_min, _looks(s, zone.id)) for s in steps
+        )
+        key = (self.world, self.horizon, zone.id, base.name, marks)
+        found: _ZoneResult | None = _ZONES.get(key)
+        if found is None:
+            found = self._walk(zone.id, steps, base)
+            _ZONES.put(key, found)
+        return found
+
+    def _walk(self, zone_id: str, steps: list[AnyStep], base: Layer) -> _ZoneResult:
+        stack: _Stack = []  # bottom first
+        coats: dict[str, CoatOut] = {}
+        seams: list[SeamOut] = []
         for step in steps:
             if isinstance(step, CoatStep):
                 laid = self.laid[step.id]
-                coverage = step.coverage_by_zone.get(zone_id, step.coverage or laid.coat.coverage)
-                layer = self._layer(laid, zone_id, coverage)
-                self._meet(step, zone_id, laid.landing, laid.key[4:], stack, base)
-                stack.append((layer, laid.key[4:]))
-                self.coats[f"{step.id}~{zone_id}"] = self._coat_out(laid, layer, zone_id)
+                coverage = step.coverage_by_zone.get(zone_id, laid.layer.coverage)
+                seams += self._meet(step, zone_id, laid.landing, laid.key, stack, base)
+                layer = laid.layer
+                if layer.coverage != coverage or layer.step_id != step.id:
+                    layer = replace(layer, coverage=coverage, step_id=step.id)
+                stack.append((layer, laid.key))
+                coats[f"{step.id}~{zone_id}"] = self._coat_out(step, laid, zone_id, coverage)
             elif isinstance(step, WorkingStep):
-                self._work(step, zone_id, stack, base)
+                seams += self._work(step, zone_id, stack, base)
             else:
                 landing = Landing(
-                    step_id=step.id, name=step.name, contact=Contact.TOUCH, method=None, blend=Blend(()),
-                    liquid_um=0, wet_s=0, rub=0, action=step.action,
-                )  # fmt: skip
-                self._meet(step, zone_id, landing, ("touch", step.action), stack, base)
+                    name=step.name,
+                    contact=Contact.TOUCH,
+                    method=None,
+                    blend=NOTHING,
+                    liquid_um=0,
+                    wet_s=0,
+                    rub=0,
+                    action=step.action,
+                )
+                seams += self._meet(step, zone_id, landing, _content(step), stack, base)
+        return _ZoneResult(coats, {s.id: s for s in seams}, [s for s in seams if s.verdict is not Verdict.SOUND])
 
-    def _work(
-        self, step: WorkingStep, zone_id: str, stack: list[tuple[Layer, tuple[Any, ...]]], base: Layer
-    ) -> None:
+    def _work(self, step: WorkingStep, zone_id: str, stack: _Stack, base: Layer) -> list[SeamOut]:
         at = next((i for i, (layer, _) in enumerate(stack) if layer.step_id == step.acts_on), None)
         if at is None:
-            return
+            return []
         target, target_key = stack[at]
-        carrier = blend_of(self.k.thinners[step.carrier]) if step.carrier in self.k.thinners else Blend(())
+        carrier = blend_of(self.k.thinners[step.carrier]) if step.carrier else NOTHING
         facts = METHODS[step.method]
         landing = Landing(
-            step_id=step.id, name=step.name, contact=Contact.WORK, method=step.method, blend=carrier,
-            liquid_um=facts.tool_um if carrier.parts else 0, wet_s=float(facts.wet_cap_s or 30) if carrier.parts else 0,
-            rub=facts.rub, spirit=spirit_share(self.k, carrier), hot=hot_share(self.k, carrier),
-            shares=carrier.family_shares(self.k), schools=self.plan.schools,
-        )  # fmt: skip
+            name=step.name,
+            contact=Contact.WORK,
+            method=step.method,
+            blend=carrier,
+            liquid_um=facts.tool_um if carrier.parts else 0,
+            wet_s=float(facts.wet_cap_s or 30) if carrier.parts else 0,
+            rub=facts.rub,
+            spirit=spirit_share(self.k, carrier),
+            hot=hot_share(self.k, carrier),
+            shares=carrier.family_shares(self.k),
+            schools=self.plan.schools,
+        )
         below = stack[at - 1][0] if at > 0 else None
-        timing = self.times[step.id]
         window = window_for(self.k, step.action, target, below, self.laid[step.acts_on].cup, carrier)
-        self._put_window(step, zone_id, target, window, timing)
+        seams = [_window_seam(step, zone_id, target, window, self.times[step.id])]
         others = [pair for i, pair in enumerate(stack) if i != at]
         if step.action is WorkAction.CHIP:
             # The medium is meant to let go and the top coat with it: judge what lies below both.
             others = [p for p in others if not p[0].is_film(FilmClass.WATER_SOLUBLE)]
-        key = ("work", step.action, step.carrier, step.method, step.name)
-        self._meet(step, zone_id, landing, key, others, base)
-        stack[at] = (replace(target, coverage=target.coverage * step.leaves), (*target_key, "worked", step.leaves))
+        seams += self._meet(step, zone_id, landing, _content(step), others, base)
+        stack[at] = _worked(target, target_key, step.leaves)
         if step.action is WorkAction.CHIP and below is not None and below.is_film(FilmClass.WATER_SOLUBLE):
-            stack[at - 1] = (
-                replace(below, coverage=below.coverage * step.leaves), (*stack[at - 1][1], "worked", step.leaves),
-            )  # fmt: skip
+            stack[at - 1] = _worked(below, stack[at - 1][1], step.leaves)
+        return seams
 
     def _meet(
-        self,
-        step: AnyStep,
-        zone_id: str,
-        landing: Landing,
-        landing_key: tuple[Any, ...],
-        stack: list[tuple[Layer, tuple[Any, ...]]],
-        base: Layer,
-    ) -> None:
+        self, step: AnyStep, zone_id: str, landing: Landing, landing_key: int, stack: _Stack, base: Layer
+    ) -> list[SeamOut]:
+        """Judges what lands on each layer that it meets: by content first, then with ids and instants put in."""
         start = self.times[step.id].start_min
-        near = stack[-DEPTH:][::-1]
-        key = (
-            self.k.signature, landing_key, landing.coldest_c, landing.dew_c, self.schools,
-            self.plan.air.model_dump_json() if self.line.constant else (self.air_key, start),
-            tuple((lk, layer.coverage, start - layer.end_min) for layer, lk in near),
-            base.name if len(stack) < DEPTH else "",
-        )  # fmt: skip
-        found = _SEAMS.get(key)
-        if found is None:
-            layers = tuple(layer for layer, _ in near) + ((base,) if len(stack) < DEPTH else ())
-            found = [
-                _Judgement(i, share, _shift(judge(Situation(self.k, landing, layers, i), start), -start), None)
-                for i, share in _exposed(layers)
-            ]
-            _SEAMS.put(key, found)
-        names = [(layer.step_id, layer.name) for layer, _ in near] + [(None, base.name)]
-        for entry in found:
-            self._put(step, zone_id, landing, entry, names, start)
+        near = stack[: -DEPTH - 1 : -1]
+        whole = len(stack) < DEPTH
+        key = _intern(
+            (
+                self.world,
+                landing_key,
+                landing.coldest_c,
+                landing.dew_c,
+                None if self.line.constant else (start, self.horizon),
+                tuple((lk, layer.coverage, start - layer.end_min) for layer, lk in near),
+                base.name if whole else "",
+            )
+        )
+        names = [(layer.step_id, layer.name) for layer, _ in near]
+        if whole:
+            names.append((None, base.name))
+        placed = (key, step.id, zone_id, start, tuple(i for i, _ in names))
+        seams: list[SeamOut] | None = _SEAMS.get(placed)
+        if seams is None:
+            found: list[_Judgement] | None = _JUDGED.get(key)
+            if found is None:
+                layers = tuple(layer for layer, _ in near) + ((base,) if whole else ())
+                aged = [(lk, layer.coverage, start - layer.end_min) for layer, lk in near] + [(base.name,)]
+                when = None if self.line.constant else (start, self.horizon)
+                about = (self.world, landing_key, landing.coldest_c, landing.dew_c, when)
+                found = []
+                for i, share in _exposed(layers):
 
-    # --- out -----------------------------------------------------------------------------------------------
+                    def search(deepest: int, work: Callable[[], Waiting], i: int = i) -> Waiting:
+                        return _remembered(_intern((*about, i, tuple(aged[: deepest + 1]))), work)
 
-    def _put(
-        self, step: AnyStep, zone_id: str, landing: Landing, entry: _Judgement,
-        names: list[tuple[str | None, str]], start: float,
-    ) -> None:  # fmt: skip
-        judged = entry.judged
-        assert judged is not None
-        lower_id, lower_name = names[min(entry.index, len(names) - 1)]
-        worst = judged.findings[0] if judged.findings else None
-        sid = seam_id(step.id, zone_id, lower_id)
-        sentence, advice, word = _sound_words(landing, lower_name), "", "sound"
-        if worst is not None and judged.verdict is not Verdict.SOUND:
-            sentence, advice, word = worst.sentence, worst.advice, worst.word
-        deep = names[worst.layer] if worst is not None and worst.layer < len(names) else (lower_id, lower_name)
-        self.seams[sid] = SeamOut.model_construct(
-            id=sid, zone_id=zone_id, upper_step=step.id, lower_step=lower_id, contact=landing.contact,
-            at_min=start, share=round(entry.share, 3), verdict=judged.verdict, word=word, sentence=sentence,
-            advice=advice, kind=worst.kind.value if worst else "timing", basis=worst.basis if worst else "model",
-            rests_on=worst.rests_on if worst else "nothing found that harms it",
-            responsible=deep[0], depth=(worst.layer - entry.index) if worst else 0,
-            opens_best_min=_plus(judged.opens_best_min, start),
-            opens_careful_min=_plus(judged.opens_careful_min, start),
-            eventual=judged.eventual, closes=None, missed=False,
-            findings=[_finding_out(f, names, entry.index) for f in judged.findings],
-            reach=[
-                ReachOut.model_construct(
-                    step_id=names[min(r.layer, len(names) - 1)][0], name=names[min(r.layer, len(names) - 1)][1],
-                    share=r.share, power=r.power, red=r.red,
-                )
-                for r in judged.reach
-            ],
-        )  # fmt: skip
+                    judged = judge(Situation(self.k, landing, layers, i), start, search, opens=self.opens)
+                    found.append(_Judgement(i, share, _shift(judged, -start)))
+                _JUDGED.put(key, found)
+            seams = [_seam(step, zone_id, landing, entry, names, start) for entry in found]
+            _SEAMS.put(placed, seams)
+        return seams
 
-    def _put_window(
-        self, step: WorkingStep, zone_id: str, target: Layer, window: OpenWindow, timing: Timing
-    ) -> None:
-        told = window_verdict(window, target, timing.start_min, timing.end_min)
-        sid = seam_id(step.id, zone_id, target.step_id)
-        never = window.never is not None
-        self.seams[sid] = SeamOut.model_construct(
-            id=sid, zone_id=zone_id, upper_step=step.id, lower_step=target.step_id, contact=Contact.WORK,
-            at_min=timing.start_min, share=target.coverage, verdict=told.verdict, word=told.word,
-            sentence=told.sentence, advice=told.advice, kind="timing", basis="practice", rests_on=window.rests_on,
-            responsible=target.step_id, depth=0,
-            opens_best_min=None if never else window.opens.best,
-            opens_careful_min=None if never else window.opens.late,
-            eventual=None, closes=None if never else _range(window.closes),
-            missed=told.verdict is Verdict.CLASH and not never, findings=[], reach=[],
-        )  # fmt: skip
+
+def _remembered(key: int, work: Callable[[], Waiting]) -> Waiting:
+    found: Waiting | None = _WAITING.get(key)
+    if found is None:
+        found = work()
+        _WAITING.put(key, found)
+    return found
+
+
+def _looks(step: AnyStep, zone_id: str) -> tuple[str, float] | None:
+    """What a zone's drawing shows of a step beyond its content."""
+    if not isinstance(step, CoatStep):
+        return None
+    return step.colour.srgb if step.colour else "", step.coverage_by_zone.get(zone_id, 0.0)
+
+
+def _worked(layer: Layer, key: int, leaves: float) -> tuple[Layer, int]:
+    """What working leaves of a coat."""
+    return replace(layer, coverage=layer.coverage * leaves), _intern((key, "worked", leaves))
 
 
 def _pass_liquid(film_um: float, passes: int, cup: MixedCup) -> float:
@@ -507,175 +427,163 @@ def _exposed(layers: tuple[Layer, ...]) -> list[tuple[int, float]]:
 
 
 def _shift(judged: Judged, by: float) -> Judged:
+    if judged.opens_best_min is None and judged.opens_careful_min is None:
+        return judged
     return replace(
         judged,
-        opens_best_min=_plus(judged.opens_best_min, by),
-        opens_careful_min=_plus(judged.opens_careful_min, by),
+        opens_best_min=plus(judged.opens_best_min, by),
+        opens_careful_min=plus(judged.opens_careful_min, by),
     )
 
 
-def _plus(value: float | None, by: float) -> float | None:
-    return None if value is None else round(value + by, 3)
-
-
-def _finite(value: float) -> float | None:
-    return round(value, 2) if value < 1e9 else None
-
-
-def _range(edges: Any) -> RangeOut:
-    return RangeOut.model_construct(
-        early=_finite(edges.early), best=_finite(edges.best), late=_finite(edges.late)
-    )
-
-
-def _window_out(w: OpenWindow) -> WindowOut:
-    return WindowOut.model_construct(
-        action=w.action, opens=_range(w.opens), easy_until_min=_finite(w.easy_until_min), closes=_range(w.closes),
-        rests_on=w.rests_on,
-    )  # fmt: skip
-
-
-def _events(drying: Drying) -> dict[str, RangeOut]:
-    return {
-        name: RangeOut.model_construct(
-            early=_finite(drying.event(name, Edge.EARLY)),
-            best=_finite(drying.event(name, Edge.BEST)),
-            late=_finite(drying.event(name, Edge.LATE)),
-        )
-        for name in EVENTS
-    }
-
-
-def _states(laid: _Laid, layer: Layer) -> list[StateMark]:
-    drying, system = laid.drying, laid.drying.system
-    start = drying.end_min
-    if system.film is FilmClass.LOOSE:
-        return [StateMark.model_construct(state=FilmState.POWDER, from_min=start)]
-    marks = [(FilmState.WET, start)]
-    best = {name: drying.event(name, Edge.BEST) for name in ("touch", "recoat", "hard")}
-    if system.windows:
-        closes = max(drying.when(w.closes[1]) for w in system.windows.values())
-        marks += [(FilmState.WORKABLE, drying.flash_end_min), (FilmState.SOFT, closes)]
-        marks += [(FilmState.FIRM, max(best["recoat"], closes + 1)), (FilmState.HARD, best["hard"])]
-    else:
-        marks += [(FilmState.SOFT, max(best["touch"], drying.flash_end_min)), (FilmState.FIRM, best["recoat"])]
-        marks += [(FilmState.HARD, best["hard"])]
-    kept: list[StateMark] = []
-    for state, at in marks:
-        while kept and kept[-1].from_min >= at:
-            kept.pop()
-        kept.append(StateMark.model_construct(state=state, from_min=round(at, 2)))
-    return kept
-
-
-def _finding_out(f: Finding, names: list[tuple[str | None, str]], index: int) -> FindingOut:
-    return FindingOut.model_construct(
-        mechanism=f.mechanism, kind=f.kind.value, severity=round(min(f.severity, 1.0), 3), word=f.word,
-        sentence=f.sentence, advice=f.advice, basis=f.basis, rests_on=f.rests_on,
-        step_id=names[min(f.layer, len(names) - 1)][0], depth=f.layer - index,
-    )  # fmt: skip
-
-
-def _sound_words(landing: Landing, lower: str) -> str:
-    if landing.contact is Contact.TOUCH:
-        return f"“{lower}” is hard enough to be touched by then."
-    if landing.contact is Contact.WORK:
-        return f"What is used here leaves “{lower}” alone."
-    if not landing.blend.parts:
-        return f"Nothing wet: it lies on “{lower}” and harms nothing."
-    return f"The {landing.carrier_words} leaves “{lower}” alone, or bites just enough to hold."
-
-
-def _stories(plan: Plan, seams: Iterable[SeamOut]) -> list[Story]:
-    grouped: dict[tuple[Any, ...], list[SeamOut]] = {}
-    for seam in seams:
-        if seam.verdict is not Verdict.SOUND:
-            grouped.setdefault((seam.upper_step, seam.verdict, seam.word), []).append(seam)
-    stories = []
-    for group in grouped.values():
-        first = max(group, key=lambda s: s.findings[0].severity if s.findings else 0.0)
-        zones = list(dict.fromkeys(s.zone_id for s in group))
-        stories.append(
-            Story.model_construct(
-                upper_step=first.upper_step, lower_step=first.lower_step, contact=first.contact,
-                verdict=first.verdict, word=first.word, sentence=first.sentence, advice=first.advice,
-                zones=zones, seams=[first.id] + [s.id for s in group if s is not first], missed=first.missed,
+def _seam(
+    step: AnyStep,
+    zone_id: str,
+    landing: Landing,
+    entry: _Judgement,
+    names: list[tuple[str | None, str]],
+    start: float,
+) -> SeamOut:
+    judged = entry.judged
+    lower_id, lower_name = names[entry.index]
+    worst = judged.findings[0] if judged.findings else None
+    sentence, advice, word = sound_words(landing, lower_name), "", "sound"
+    if worst is not None and judged.verdict is not Verdict.SOUND:
+        sentence, advice, word = worst.sentence, worst.advice, worst.word
+    return SeamOut.model_construct(
+        id=seam_id(step.id, zone_id, lower_id),
+        zone_id=zone_id,
+        upper_step=step.id,
+        lower_step=lower_id,
+        contact=landing.contact,
+        at_min=start,
+        share=round(entry.share, 3),
+        verdict=judged.verdict,
+        word=word,
+        sentence=sentence,
+        advice=advice,
+        kind=worst.kind.value if worst else "timing",
+        basis=worst.basis if worst else "model",
+        rests_on=worst.rests_on if worst else "nothing found that harms it",
+        responsible=names[worst.layer][0] if worst else lower_id,
+        depth=(worst.layer - entry.index) if worst else 0,
+        opens_best_min=plus(judged.opens_best_min, start),
+        opens_careful_min=plus(judged.opens_careful_min, start),
+        eventual=judged.eventual,
+        closes=None,
+        missed=False,
+        findings=[finding_out(f, names, entry.index) for f in judged.findings],
+        reach=[
+            ReachOut.model_construct(
+                step_id=names[r.layer][0], name=names[r.layer][1], share=r.share, power=r.power, red=r.red
             )
-        )  # fmt: skip
-    order = {step.id: i for i, step in enumerate(plan.steps)}
-    return sorted(stories, key=lambda s: (-s.verdict.grave, order[s.upper_step]))
+            for r in judged.reach
+        ],
+    )
 
 
-def score_of(seams: Iterable[SeamOut]) -> Score:
-    counts = {v: 0 for v in Verdict}
-    missed = 0
-    for seam in seams:
-        if seam.missed:
-            missed += 1
-        else:
-            counts[seam.verdict] += 1
-    return Score(
-        clashes=counts[Verdict.CLASH], missed=missed, waits=counts[Verdict.WAIT],
-        cautions=counts[Verdict.CAUTION], sound=counts[Verdict.SOUND],
-    )  # fmt: skip
+def _window_seam(step: WorkingStep, zone_id: str, target: Layer, window: OpenWindow, timing: Timing) -> SeamOut:
+    told = window_verdict(window, target, timing.start_min, timing.end_min)
+    never = window.never is not None
+    return SeamOut.model_construct(
+        id=seam_id(step.id, zone_id, target.step_id),
+        zone_id=zone_id,
+        upper_step=step.id,
+        lower_step=target.step_id,
+        contact=Contact.WORK,
+        at_min=timing.start_min,
+        share=round(target.coverage, 3),
+        verdict=told.verdict,
+        word=told.word,
+        sentence=told.sentence,
+        advice=told.advice,
+        kind="timing",
+        basis="practice",
+        rests_on=window.rests_on,
+        responsible=target.step_id,
+        depth=0,
+        opens_best_min=None if never else window.opens.best,
+        opens_careful_min=None if never else window.opens.late,
+        eventual=None,
+        closes=None if never else range_out(window.closes),
+        missed=told.verdict is Verdict.CLASH and not never,
+        findings=[],
+        reach=[],
+    )
 
 
-def _cup_out(k: Knowledge, laid: _Laid, zones: dict[str, Zone]) -> CupOut:
-    step = laid.step
+def _cup_out(k: Knowledge, step: CoatStep, laid: _Laid, zones: dict[str, Zone]) -> CupOut:
     area = sum(zones[z].area_cm2 for z in step.zones)
-    coverage = step.coverage or laid.coat.coverage
-    key = (laid.key[4:], area, coverage)
+    key = (k.signature, laid.key, area)
     found: CupOut | None = _CUPS.get(key)
     if found is None:
-        cup = cup_for_area(k, step, laid.film_um, area, coverage)
+        cup = cup_for_area(k, step, laid.film_um, area, laid.layer.coverage)
         found = CupOut(
-            pours=[PourOut(**p.__dict__) for p in cup.pours], total_ml=cup.total_ml,
-            ratio_error_pct=cup.ratio_error_pct, wet_film_um=cup.wet_film_um, basis=cup.basis,
-        )  # fmt: skip
+            pours=[PourOut(**p.__dict__) for p in cup.pours],
+            total_ml=cup.total_ml,
+            ratio_error_pct=cup.ratio_error_pct,
+            wet_film_um=cup.wet_film_um,
+            basis=cup.basis,
+        )
         _CUPS.put(key, found)
     return found
 
 
+def _has_cup(laid: _Laid) -> bool:
+    return laid.coat.use != "marking" and laid.landing.method not in (Method.CAN, Method.DUST)
+
+
 def assess(
-    plan: Plan, *, knowledge: Knowledge | None = None, zones: Iterable[str] | None = None
+    plan: Plan, *, knowledge: Knowledge | None = None, zones: Iterable[str] | None = None, opens: bool = True
 ) -> Assessment:
     """Assesses a plan. `zones` limits the seams and coats to some zones (times stay those of the whole plan).
 
+    Without `opens`, cautions and clashes are judged but not searched for the time at which they would end, which is
+    the dear part; waits always have it. The screen asks for that when a seam is chosen (`seam_in_full`).
     Never raises on a plan that `parse_plan` accepts. Linear in the number of coats.
     """
     from .notes import step_notes
 
     k = (knowledge or default_knowledge()).with_own(plan.materials)
-    work = _Assessor(plan, k)
+    work = _Assessor(plan, k, opens)
     chosen = set(zones) if zones is not None else None
-    by_zone: dict[str, list[Step]] = {z.id: [] for z in plan.zones}
+    by_zone: dict[str, list[AnyStep]] = {z.id: [] for z in plan.zones}
     for step in plan.steps:
         if isinstance(step, CoatStep):
-            work.laid[step.id] = work._lay(step)
+            work.laid[step.id] = work.lay(step)
         for zone_id in step.zones:
             by_zone[zone_id].append(step)
-    for zone_id, steps in by_zone.items():
-        if chosen is None or zone_id in chosen:
-            work.zone(zone_id, steps)
+    coats: dict[str, CoatOut] = {}
+    seams: dict[str, SeamOut] = {}
+    unsound: list[SeamOut] = []
+    for zone in plan.zones:
+        if chosen is None or zone.id in chosen:
+            found = work.zone(zone, by_zone[zone.id])
+            coats.update(found.coats)
+            seams.update(found.seams)
+            unsound += found.unsound
     all_zones = {z.id: z for z in plan.zones}
+    coat_steps = [s for s in plan.steps if isinstance(s, CoatStep)]
     return Assessment.model_construct(
         times=work.times,
-        coats=work.coats,
-        seams=work.seams,
-        cups={
-            sid: _cup_out(k, laid, all_zones)
-            for sid, laid in work.laid.items()
-            if laid.coat.use != "marking" and laid.step.method not in (Method.CAN, Method.DUST)
-        },
-        notes=step_notes(k, plan, work.laid.values()),
-        stories=_stories(plan, work.seams.values()),
-        score=score_of(work.seams.values()),
+        coats=coats,
+        seams=seams,
+        cups={s.id: _cup_out(k, s, work.laid[s.id], all_zones) for s in coat_steps if _has_cup(work.laid[s.id])},
+        notes=step_notes(k, [(s, work.laid[s.id]) for s in coat_steps]),
+        stories=stories_of(plan, unsound),
+        score=score_of(unsound, sound=len(seams) - len(unsound)),
         end_min=work.end,
     )
+
+
+def seam_in_full(plan: Plan, seam_id: str) -> SeamOut:
+    """One seam with everything that can be said of it. Raises KeyError where the plan has no such seam."""
+    zone = seam_id.split("~")[1] if seam_id.count("~") == 2 else ""
+    return assess(plan, zones=[zone]).seams[seam_id]
 
 
 def default_knowledge() -> Knowledge:
     return knowledge()
 
 
-__all__ = ["AirLine", "Assessment", "FittingStep", "assess", "default_knowledge", "forget", "score_of", "seam_id"]
+__all__ = ["Assessment", "Blend", "Score", "assess", "default_knowledge", "forget", "seam_in_full"]

@@ -147,9 +147,7 @@ def parse_edits(data: Any) -> list[AnyEdit]:
     try:
         return _EDITS.validate_python(data)
     except ValidationError as error:
-        raise PlanError(
-            [Problem(where=f"edits{p.where}", what=p.what) for p in _problems(error, data)]
-        ) from None
+        raise PlanError([Problem(where=f"edits{p.where}", what=p.what) for p in _problems(error, data)]) from None
 
 
 def _refuse(where: str, what: str) -> PlanError:
@@ -270,7 +268,7 @@ def _split_or_join(plan: Plan, edit: SplitStep | JoinStep) -> tuple[Plan, AnyEdi
     other = _index(plan, edit.split_id)
     gone = plan.steps[other]
     update = {"zones": edit.zones}
-    if hasattr(step, "coverage_by_zone"):
+    if "coverage_by_zone" in step.model_fields_set:
         update["coverage_by_zone"] = edit.coverage_by_zone
     steps = [step.model_copy(update=update) if s.id == step.id else s for s in plan.steps if s.id != gone.id]
     return _with_steps(plan, steps), SplitStep(step_id=step.id, zones=list(gone.zones), new_id=gone.id)

@@ -221,15 +221,19 @@ class StepBase(Model):
     recipe_of: Id | None = None
     note: Text = ""
 
+    def model_post_init(self, _: Any) -> None:
+        # A step is told by its kind, so the kind is always written, also where it was left to the class.
+        self.model_fields_set.add("kind")
+
 
 class CoatStep(StepBase):
-    """Adds material to each of its zones."""
+    """Adds material to each of its zones. What is left out is the material's usual."""
 
     kind: Literal["coat"] = "coat"
     material: Id
-    method: Method = Method.SPRAY
+    method: Method | None = None
     mix: Mix | None = None
-    passes: Annotated[int, Field(ge=1, le=30)] = 1
+    passes: Annotated[int, Field(ge=1, le=30)] | None = None
     dry_film_um: Film | None = None
     colour: Colour | None = None
     sheen: Sheen | None = None
@@ -257,7 +261,7 @@ class FittingStep(StepBase):
 
 AnyStep = CoatStep | WorkingStep | FittingStep
 Step = Annotated[AnyStep, Field(discriminator="kind")]
-_STEP: TypeAdapter[AnyStep] = TypeAdapter(Step)
+_STEP: TypeAdapter[AnyStep] = TypeAdapter(Step)  # type: ignore[arg-type]
 
 
 class Zone(Model):
@@ -398,9 +402,7 @@ def parse_step(data: Any) -> AnyStep:
     try:
         return _STEP.validate_python(data)
     except ValidationError as error:
-        raise PlanError(
-            [Problem(where=f"step.{p.where}", what=p.what) for p in _problems(error, data)]
-        ) from None
+        raise PlanError([Problem(where=f"step.{p.where}", what=p.what) for p in _problems(error, data)]) from None
 
 
 def check_references(plan: Plan) -> None:

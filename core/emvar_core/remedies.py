@@ -11,11 +11,24 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from .assess import Assessment, Score, SeamOut, assess, default_knowledge
+from .assess import assess, default_knowledge
 from .edits import AddStep, AnyEdit, MoveStep, SetField, apply
 from .materials import FilmClass, Knowledge
-from .mixing import default_mix
-from .plan import AnyStep, CoatStep, Method, Model, Plan, PlanError, Role, Sheen, WorkAction, WorkingStep, slug
+from .mixing import default_mix, method_of, passes_of
+from .outcome import Assessment, Score, SeamOut
+from .plan import (
+    AnyStep,
+    CoatStep,
+    Method,
+    Model,
+    Plan,
+    PlanError,
+    Role,
+    Sheen,
+    WorkAction,
+    WorkingStep,
+    slug,
+)
 from .seams.contact import Verdict
 
 ROUND_MIN = 5
@@ -104,7 +117,7 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
 
 def _concerned(plan: Plan, seam_id: str, zone_id: str) -> list[str]:
     """The zones of the seam's upper step, and of whatever acts with it."""
-    upper = plan.step(seam_id.split("~")[0])
+    upper = plan.step(seam_id.split("~", maxsplit=1)[0])
     if upper is None or zone_id not in upper.zones:
         raise KeyError(seam_id)
     zones = set(upper.zones)
@@ -165,7 +178,9 @@ def _settle(
                 changed, _ = apply(changed, [more])
             except PlanError:
                 return None
-            edits = [e for e in edits if not (isinstance(e, SetField) and e.field == "wait_min" and e.step_id == step_id)]
+            edits = [
+                e for e in edits if not (isinstance(e, SetField) and e.field == "wait_min" and e.step_id == step_id)
+            ]
             edits.append(more)
             break  # later steps move with the first one: look again
         after = assess(changed, zones=zones)
@@ -200,7 +215,7 @@ def _tries(k: Knowledge, plan: Plan, before: Assessment, seam: SeamOut) -> Itera
     if not isinstance(upper, CoatStep):
         return
     yield from _milder_thinner(k, upper)
-    yield from _lighter_method(upper)
+    yield from _lighter_method(k, upper)
     yield from _other_system(k, upper, "instead")
     yield from _barrier(k, plan, upper, seam)
 
@@ -234,13 +249,14 @@ def _milder_thinner(k: Knowledge, upper: CoatStep) -> Iterator[_Try]:
             )
 
 
-def _lighter_method(upper: CoatStep) -> Iterator[_Try]:
-    if upper.method in (Method.WET_SPRAY, Method.SPRAY) and upper.passes < 12:
+def _lighter_method(k: Knowledge, upper: CoatStep) -> Iterator[_Try]:
+    passes = passes_of(k, upper)
+    if method_of(k, upper) in (Method.WET_SPRAY, Method.SPRAY) and passes < 12:
         yield _Try(
             "Mist it on, in twice the passes",
             [
                 SetField(step_id=upper.id, field="method", value="mist"),
-                SetField(step_id=upper.id, field="passes", value=min(upper.passes * 2, 30)),
+                SetField(step_id=upper.id, field="passes", value=passes * 2),
             ],
         )
 
@@ -295,9 +311,7 @@ def _barrier(k: Knowledge, plan: Plan, upper: CoatStep, seam: SeamOut) -> Iterat
         yield _Try(f"{coat.name} between", [AddStep(step=step, index=at)], added_coats=1)
 
 
-def _for_work(
-    k: Knowledge, plan: Plan, before: Assessment, upper: WorkingStep, seam: SeamOut
-) -> Iterator[_Try]:
+def _for_work(k: Knowledge, plan: Plan, before: Assessment, upper: WorkingStep, seam: SeamOut) -> Iterator[_Try]:
     target = plan.step(upper.acts_on)
     if not isinstance(target, CoatStep):
         return
@@ -305,12 +319,9 @@ def _for_work(
         room = seam.closes.early - upper.hands_on_min - before.times[target.id].end_min
         if room > 0:
             wait = max(min(ROUND_MIN * (room // ROUND_MIN), upper.wait_min), 0)
-            yield _Try(
-                "Work it sooner, while it is open", [SetField(step_id=upper.id, field="wait_min", value=wait)]
-            )
+            yield _Try("Work it sooner, while it is open", [SetField(step_id=upper.id, field="wait_min", value=wait)])
     if upper.action is WorkAction.CHIP:
-        for attempt in _other_system(k, target, "for the coat to be chipped"):
-            yield attempt
+        yield from _other_system(k, target, "for the coat to be chipped")
         if target.dry_film_um is not None and target.dry_film_um > 12:
             yield _Try("Lay it thinner", [SetField(step_id=target.id, field="dry_film_um", value=10)])
     if upper.carrier is not None:

@@ -5,13 +5,18 @@ from __future__ import annotations
 import textwrap
 from datetime import timedelta
 
-from .assess import Assessment, PourOut, SeamOut, Story
 from .mixing import ratio_words
+from .outcome import Assessment, PourOut, SeamOut, Story
 from .plan import CoatStep, Plan
 from .seams.contact import Verdict
 
 MOST_DROPS = 60
-MARK = {Verdict.CLASH: "✗ clash", Verdict.WAIT: "… wait", Verdict.CAUTION: "! caution", Verdict.SOUND: "· sound"}
+MARK = {
+    Verdict.CLASH: "✗ clash",
+    Verdict.WAIT: "… wait",
+    Verdict.CAUTION: "! caution",
+    Verdict.SOUND: "· sound",
+}
 
 
 BASIS = {"model": "a model: ", "rule": "", "practice": ""}

@@ -6,15 +6,15 @@ import json
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from ninja import NinjaAPI, Schema
-from pydantic import Field, TypeAdapter
-
-from emvar_core.assess import Assessment, CoatOut, CupOut, Score, SeamOut, StepNote, Story
+from emvar_core.assess import seam_in_full
 from emvar_core.edits import AnyEdit, apply, parse_edits
 from emvar_core.materials import knowledge
 from emvar_core.mixing import default_mix
+from emvar_core.outcome import Assessment, CoatOut, CupOut, Score, SeamOut, StepNote, Story
 from emvar_core.plan import SCHOOL_SIDES, Method, Plan, PlanError, Problem, Step, Timing, parse_plan
 from emvar_core.remedies import Remedy, remedies
+from ninja import NinjaAPI, Schema
+from pydantic import Field, TypeAdapter
 
 from . import store
 from .models import Build
@@ -80,6 +80,11 @@ class Changed(Schema):
     score: Score
     end_min: float
     history: History
+
+
+class SeamDetail(Schema):
+    seam: SeamOut
+    remedies: list[Remedy]
 
 
 class MaterialOut(Schema):
@@ -163,7 +168,7 @@ def _head(plan: Plan) -> dict[str, Any]:
 
 
 def _differs(before: dict[str, Any], after: dict[str, Any]) -> tuple[dict[str, Any], list[str]]:
-    changed = {key: value for key, value in after.items() if before.get(key) != value}
+    changed = {key: value for key, value in after.items() if (old := before.get(key)) is not value and old != value}
     return changed, [key for key in before if key not in after]
 
 
@@ -201,7 +206,17 @@ def what_is_known(request: HttpRequest) -> Any:
         coats.append(
             MaterialOut(
                 **coat.model_dump(
-                    include={"id", "name", "words", "use", "system", "dry_film_um", "coverage", "colour", "passes"}
+                    include={
+                        "id",
+                        "name",
+                        "words",
+                        "use",
+                        "system",
+                        "dry_film_um",
+                        "coverage",
+                        "colour",
+                        "passes",
+                    }
                 ),
                 system_name=system.name,
                 film=system.film.value,
@@ -223,9 +238,7 @@ def what_is_known(request: HttpRequest) -> Any:
 @api.get("/builds", response=list[BuildRow])
 def list_builds(request: HttpRequest) -> Any:
     return [
-        BuildRow(
-            id=b.pk, name=b.name, revision=b.revision, steps=len(b.plan["steps"]), zones=len(b.plan["zones"])
-        )
+        BuildRow(id=b.pk, name=b.name, revision=b.revision, steps=len(b.plan["steps"]), zones=len(b.plan["zones"]))
         for b in Build.objects.all()
     ]
 
@@ -295,13 +308,13 @@ def _back_or_forth(way: Any, build_id: str, body: StepIn) -> HttpResponse:
     return _changed(done.before, done.plan, done.build.revision, _history(done.build))
 
 
-@api.get("/builds/{build_id}/seams/{seam_id}/remedies", response={200: list[Remedy], 404: Problems})
-def seam_remedies(request: HttpRequest, build_id: str, seam_id: str) -> Any:
-    """What would mend a seam, tried on the plan; cheapest first. Empty where nothing helps."""
+@api.get("/builds/{build_id}/seams/{seam_id}", response={200: SeamDetail, 404: Problems})
+def seam_detail(request: HttpRequest, build_id: str, seam_id: str) -> Any:
+    """A seam in full, and what would mend it, tried on the plan; empty where nothing helps."""
     plan = store.plan_of(Build.objects.get(pk=build_id))
     try:
-        found = remedies(plan, seam_id)
+        found = SeamDetail.model_construct(seam=seam_in_full(plan, seam_id), remedies=remedies(plan, seam_id))
     except KeyError:
         problem = Problem(where="seam", what="there is no such seam in the plan as it stands")
         return _json(TypeAdapter(Problems), Problems(problems=[problem]), 404)
-    return _json(TypeAdapter(list[Remedy]), found)
+    return _json(TypeAdapter(SeamDetail), found)

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
-
-from emvar_core.assess import Assessment, assess
+from emvar_core.assess import assess
 from emvar_core.edits import AnyEdit, apply, edits_json, parse_edits
+from emvar_core.outcome import Assessment
 from emvar_core.plan import Plan, parse_plan
 
 from .models import Build, Change, Command
@@ -77,9 +77,7 @@ def edit(build_id: str, base_revision: int, command_id: str, label: str, data: A
         build.changes.filter(undone=True).delete()
         last = build.changes.last()
         number = (last.number if last else 0) + 1
-        build.changes.create(
-            number=number, label=label[:200], edits=edits_json(edits), inverse=edits_json(inverse)
-        )
+        build.changes.create(number=number, label=label[:200], edits=edits_json(edits), inverse=edits_json(inverse))
         build.changes.filter(number__lte=number - KEEP_CHANGES).delete()
         return after, edits
 
@@ -144,7 +142,7 @@ def assessed(plan: Plan) -> Assessment:
     held = _ASSESSED.get(id(plan))
     if held is not None and held[0] is plan:
         return held[1]
-    found = assess(plan)
+    found = assess(plan, opens=False)
     while len(_ASSESSED) >= 8:
         del _ASSESSED[next(iter(_ASSESSED))]
     _ASSESSED[id(plan)] = (plan, found)

@@ -29,7 +29,6 @@ MIDDLEWARE = [
     "emvar_server.security.ContentSecurityPolicy",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "django.middleware.gzip.GZipMiddleware",
     "django.middleware.common.CommonMiddleware",
     "emvar_server.security.CsrfForAll",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",

@@ -1,6 +1,5 @@
-from django.urls import path, re_path
-
 from builds.api import api
+from django.urls import path, re_path
 
 from .views import page
 

@@ -98,13 +98,13 @@ def _pieces_cached(start: datetime, tz_name: str, air_json: str, days: int) -> t
     pieces: list[Piece] = []
     for mark in sorted(marks):
         here = _air_at(air, mark, tz)
-        minute = (mark - start) / timedelta(minutes=1)
-        if minute < 0:
+        elapsed = (mark - start) / timedelta(minutes=1)
+        if elapsed < 0:
             pieces = [Piece(0.0, here)]
-        elif pieces and pieces[-1].start_min == minute:
-            pieces[-1] = Piece(minute, here)
+        elif pieces and pieces[-1].start_min == elapsed:
+            pieces[-1] = Piece(elapsed, here)
         elif not pieces or pieces[-1].air != here:
-            pieces.append(Piece(minute, here))
+            pieces.append(Piece(elapsed, here))
     return tuple(pieces)
 
 
@@ -121,14 +121,18 @@ def _air_at(air: BenchAir, at: datetime, tz: object) -> Air:
 
 
 def _pieces(start: datetime, tz_name: str, air: BenchAir, until_min: float) -> tuple[Piece, ...]:
-    days = int(min((until_min + HORIZON_MIN) / 1440, MOST_DAYS)) + 1
-    days = 64 * math.ceil(days / 64)  # so that small shifts of a plan reuse the same pieces
+    wanted = min((until_min + HORIZON_MIN) / 1440, MOST_DAYS) + 1
+    days = 64 * math.ceil(wanted / 64)  # so that small shifts of a plan reuse the same pieces
     return _pieces_cached(start, tz_name, air.model_dump_json(), days)
 
 
 def air_line(plan: Plan, until_min: float) -> AirLine:
-    return _air_line(plan.build.starts_at, plan.build.timezone, plan.air.model_dump_json(), 64 * math.ceil(
-        max(until_min, 1.0) / 1440 / 64))
+    return _air_line(
+        plan.build.starts_at,
+        plan.build.timezone,
+        plan.air.model_dump_json(),
+        64 * math.ceil(max(until_min, 1.0) / 1440 / 64),
+    )
 
 
 @lru_cache(maxsize=32)
@@ -315,9 +319,7 @@ def dry(
     if aid is not None:
         temp, rh = aid_air(air, aid)
         wet = evaporate(k, carrier, liquid_um, temp, rh, aid.kind.value)
-        aid_gain = hardening_rate(
-            system, Air(temp_c=min(max(temp, -10), 60), rh_pct=rh, movement=Movement.FAN)
-        )
+        aid_gain = hardening_rate(system, Air(temp_c=min(max(temp, -10), 60), rh_pct=rh, movement=Movement.FAN))
         if wet.minutes > aid_min:
             rest = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value)
             flash = aid_min + rest.minutes * (1 - aid_min / wet.minutes)
@@ -356,5 +358,3 @@ def _wet_minutes(
         air = line.pieces[i].air
         minutes = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value).minutes
     return now + minutes * (1 - done) - start
-
-

@@ -85,9 +85,7 @@ def film_temperature_c(
 _CACHE: dict[tuple[object, ...], Evaporated] = {}
 
 
-def evaporate(
-    k: Knowledge, blend: Blend, liquid_um: float, temp_c: float, rh_pct: float, movement: str
-) -> Evaporated:
+def evaporate(k: Knowledge, blend: Blend, liquid_um: float, temp_c: float, rh_pct: float, movement: str) -> Evaporated:
     """Minutes until a film's carrier of `liquid_um` has left, at constant air.
 
     Steps through the loss in equal shares of the volume, so that fast parts leave first and the slow tail
@@ -100,7 +98,7 @@ def evaporate(
     if unit is None:
         if len(_CACHE) > 20000:
             _CACHE.clear()
-        unit = _CACHE[key] = _evaporate_unit(k, blend, key[1], key[2], DELTA_MM[movement])  # type: ignore[arg-type]
+        unit = _CACHE[key] = _evaporate_unit(k, blend, key[1], key[2], DELTA_MM[movement])
     return Evaporated(min(unit.minutes * liquid_um, 43200.0), unit.coldest_c, unit.last)
 
 

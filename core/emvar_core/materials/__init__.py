@@ -177,9 +177,7 @@ class Knowledge:
                 id=entry.id, name=entry.name, percent=dict(entry.percent), drop_ml=0.022, own=True
             )
         signature = self.signature + "|" + "|".join(sorted(e.model_dump_json() for e in own))
-        return Knowledge(
-            self.solvents, self.spheres, self.systems, self.substrates, thinners, self.coats, signature
-        )
+        return Knowledge(self.solvents, self.spheres, self.systems, self.substrates, thinners, self.coats, signature)
 
     def coat(self, material_id: str) -> Coat:
         return self.coats[material_id]
@@ -199,7 +197,8 @@ def _read(name: str) -> str:
 def _check(k: Knowledge) -> None:
     """Data that names a solvent, family, sphere or system that is not there is refused at load."""
     families = {s.family for s in k.solvents.values()}
-    for carrier in [*k.thinners.values(), *k.coats.values()]:
+    carriers: list[Thinner | Coat] = [*k.thinners.values(), *k.coats.values()]
+    for carrier in carriers:
         if unknown := set(carrier.percent) - set(k.solvents):
             raise ValueError(f"materials.toml: {carrier.id} names unknown solvents {sorted(unknown)}")
         total = sum(carrier.percent.values())

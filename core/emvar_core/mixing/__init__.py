@@ -5,10 +5,11 @@ Volumes are taken as additive; alcohol with water contracts by up to 4 % (docs/m
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from ..materials import Coat, Knowledge, Thinner
-from ..plan import CoatStep, Mix, MixPart, Role, Unit
+from ..plan import CoatStep, Method, Mix, MixPart, Role, Unit
 
 TRANSFER_SPRAY = 0.45
 TRANSFER_BRUSH = 0.95
@@ -88,6 +89,15 @@ def default_mix(k: Knowledge, material_id: str) -> Mix | None:
     )
 
 
+def method_of(k: Knowledge, step: CoatStep) -> Method:
+    """How a coat is put on: the step's own way, or its material's usual."""
+    return step.method or k.coats[step.material].method
+
+
+def passes_of(k: Knowledge, step: CoatStep) -> int:
+    return step.passes or k.coats[step.material].passes
+
+
 def cup_of(k: Knowledge, step: CoatStep) -> Cup:
     """The mix of a step as it lands. Without a mix, the usual mix of its material."""
     return _cup(k, step.material, step.mix)
@@ -160,7 +170,7 @@ def cup_for_area(k: Knowledge, step: CoatStep, film_um: float, area_cm2: float, 
     mix = step.mix or default_mix(k, step.material)
     cup = cup_of(k, step)
     wet_um = film_um / max(cup.volume_solids, 0.005)
-    sprayed = step.method.value in {"mist", "spray", "wet_spray", "can"}
+    sprayed = method_of(k, step) in {Method.MIST, Method.SPRAY, Method.WET_SPRAY, Method.CAN}
     transfer = TRANSFER_SPRAY if sprayed else TRANSFER_BRUSH
     needed = area_cm2 * coverage * wet_um * 1e-4 / transfer + CUP_RESIDUE_ML
     parts = mix.parts if mix else [MixPart(material=step.material, role=Role.PAINT, amount=1)]
@@ -172,9 +182,7 @@ def cup_for_area(k: Knowledge, step: CoatStep, film_um: float, area_cm2: float, 
         ml = count * material.drop_ml
         pours.append(Pour(part.material, material.name, part.role.value, round(ml, 3), count))
     total = sum(p.ml for p in pours)
-    error = max(
-        abs(p.ml / total - r / sum(ratio)) / (r / sum(ratio)) for p, r in zip(pours, ratio, strict=True)
-    )
+    error = max(abs(p.ml / total - r / sum(ratio)) / (r / sum(ratio)) for p, r in zip(pours, ratio, strict=True))
     return CupFor(
         tuple(pours),
         round(total, 2),
@@ -189,23 +197,30 @@ def _drop(k: Knowledge, material_id: str) -> float:
     return (k.coats.get(material_id) or k.thinners[material_id]).drop_ml
 
 
-def whole_drops(wanted: list[float]) -> list[int]:
-    """Whole drops, none fewer than wanted in total by more than a drop, with the smallest ratio error.
+MOST_SCALE_UP = 3.0
+MOST_TRIED = 60
 
-    Scales the recipe up by at most a half and takes the scale whose rounding keeps the worst relative
-    error of any part smallest; every part gets at least one drop.
+
+def whole_drops(wanted: list[float]) -> list[int]:
+    """Whole drops for wanted (fractional) drops, with the smallest ratio error; every part gets at least one.
+
+    Scales the recipe up by at most a half, or so far that the smallest part is a whole drop, but never more than
+    threefold: a part of a thousandth of a drop is one drop in a ratio that is off, and the error says so.
     """
-    least = min(wanted)
-    start = 1.0 if least >= 1 else 1.0 / least
-    candidates = {1.0} | {count / w for w in wanted for count in range(int(w), int(w * 1.5 * start) + 2)}
-    best: tuple[float, float, list[int]] | None = None
-    for scale in sorted(s for s in candidates if start <= s <= start * 1.5)[:400]:
+    start = min(max(1.0, 1.0 / min(wanted)), MOST_SCALE_UP)
+    aim, scales = sum(wanted), {start}
+    for w in wanted:
+        low, high = math.ceil(w * start), int(w * start * 1.5)
+        scales |= {count / w for count in range(low, high + 1, max((high - low) // MOST_TRIED, 1))}
+    best: tuple[float, list[int]] | None = None
+    for scale in sorted(scales):
         drops = [max(1, round(w * scale)) for w in wanted]
-        total, aim = sum(drops), sum(wanted)
+        total = sum(drops)
         error = max(abs(d / total - w / aim) / (w / aim) for d, w in zip(drops, wanted, strict=True))
-        if best is None or error < best[0] - 0.004:
-            best = (error, scale, drops)
-    return best[2] if best else [max(1, round(w * start)) for w in wanted]
+        if best is None or error < best[0] - 0.004:  # a larger cup has to be worth it
+            best = (error, drops)
+    assert best is not None
+    return best[1]
 
 
 def ratio_words(mix: Mix) -> str:

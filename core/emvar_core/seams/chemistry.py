@@ -41,9 +41,7 @@ def mean_parameters(k: Knowledge, blend: Blend) -> tuple[float, float, float]:
 
 def distance(of: tuple[float, float, float], sphere: Sphere) -> float:
     """Hansen distance Ra in MPa^½."""
-    return math.sqrt(
-        4 * (of[0] - sphere.delta_d) ** 2 + (of[1] - sphere.delta_p) ** 2 + (of[2] - sphere.delta_h) ** 2
-    )
+    return math.sqrt(4 * (of[0] - sphere.delta_d) ** 2 + (of[1] - sphere.delta_p) ** 2 + (of[2] - sphere.delta_h) ** 2)
 
 
 def red(k: Knowledge, blend: Blend, sphere_id: str) -> float:
@@ -124,7 +122,14 @@ def crazing(k: Knowledge, blend: Blend, substrate: Substrate) -> float:
 
 def hot_share(k: Knowledge, blend: Blend) -> float:
     """Share of the parts that swell even a cured oxidised film: ketones, aromatics, fast esters, some slow."""
-    weight = {"ketone": 1.0, "aromatic": 1.0, "fast_ester": 0.9, "slow_ester": 0.6, "slow_ketone": 0.6, "ether": 0.6}
+    weight = {
+        "ketone": 1.0,
+        "aromatic": 1.0,
+        "fast_ester": 0.9,
+        "slow_ester": 0.6,
+        "slow_ketone": 0.6,
+        "ether": 0.6,
+    }
     return by_rule(k, blend, weight)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from enum import StrEnum
 
@@ -35,6 +36,9 @@ class Kind(StrEnum):
     HOLD = "hold"
     LOOK = "look"
     TIMING = "timing"
+
+
+NOTHING = Blend(())
 
 
 @dataclass(frozen=True)
@@ -81,7 +85,7 @@ class Layer:
     system: System | None = None
     substrate: Substrate | None = None
     drying: Drying | None = None
-    carrier: Blend = Blend(())
+    carrier: Blend = NOTHING
     end_min: float = 0.0
     moist: bool = False
 
@@ -106,7 +110,6 @@ class Layer:
 class Landing:
     """What comes on top: a coat being laid, a carrier being worked with, or a touch."""
 
-    step_id: str
     name: str
     contact: Contact
     method: Method | None
@@ -150,19 +153,31 @@ class Landing:
         return "carrier"
 
 
-@dataclass(frozen=True)
+@dataclass(slots=True)
 class Finding:
-    """One mechanism at work at a seam, in one scenario."""
+    """One mechanism at work at a seam, in one scenario.
+
+    `say` and `why` make the sentence and the basis when they are asked for: most findings are only weighed.
+    """
 
     mechanism: str
     kind: Kind
     severity: float
     word: str
-    sentence: str
+    say: Callable[[], str]
     advice: str
     basis: str
-    rests_on: str
+    why: Callable[[], str]
     layer: int = 0
+    event: str | None = None  # the event of the layer's hardening that ends it, where one does
+
+    @property
+    def sentence(self) -> str:
+        return self.say()
+
+    @property
+    def rests_on(self) -> str:
+        return self.why()
 
 
 @dataclass(frozen=True)

@@ -6,11 +6,12 @@ Below `CAUTION_FROM` a seam is sound, from `CLASH_FROM` on it is a clash, unless
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..drying.clock import Edge
 from .contact import Finding, Reach, Situation, Verdict
-from .mechanisms import findings, reaches
+from .mechanisms import deepest_reached, findings, reaches
 
 CAUTION_FROM = 0.2
 CLASH_FROM = 0.5
@@ -39,54 +40,116 @@ def level(found: list[Finding]) -> Verdict:
     return Verdict.CAUTION if worst >= CAUTION_FROM else Verdict.SOUND
 
 
-def judge(s: Situation, at_min: float) -> Judged:
-    """Judges a landing on the layer that it meets, at an instant."""
-    careful, best = findings(s, at_min, Edge.LATE), findings(s, at_min, Edge.BEST)
-    here, hopeful = level(careful), level(best)
+@dataclass(frozen=True)
+class Waiting:
+    """What waiting would do: the verdict now, the best level it leads to, and from when. Minutes from the landing."""
+
+    verdict: Verdict
+    eventual: Verdict | None
+    opens_best: float | None
+    opens_careful: float | None
+
+
+Search = Callable[[int, Callable[[], Waiting]], Waiting]
+
+
+def judge(s: Situation, at_min: float, search: Search | None = None, *, opens: bool = True) -> Judged:
+    """Judges a landing on the layer that it meets, at an instant.
+
+    What waiting would do is the dear part, and depends only on the layers that the carrier gets to. `search` may
+    answer it from memory: it is given the deepest such layer, and a function that works it out. Without `opens` only
+    waits get their instants; whether a caution or a clash would ever end is left open.
+    """
+    careful = findings(s, at_min, Edge.LATE)
+    told = tuple(f for f in careful if f.severity >= NEAR_HOME)
+    reached = tuple(reaches(s, at_min))
+    here = level(careful)
+    if here is Verdict.SOUND:
+        return Judged(here, told, reached, None, None, None)
+    deepest = max([s.index, *deepest_reached(s, at_min)])
+    found = (search or _work_out)(deepest, lambda: _waiting(s, at_min, here, careful, opens))
+    return Judged(
+        found.verdict,
+        told,
+        reached,
+        None if found.opens_best is None else at_min + found.opens_best,
+        None if found.opens_careful is None else at_min + found.opens_careful,
+        found.eventual,
+    )
+
+
+def _work_out(deepest: int, work: Callable[[], Waiting]) -> Waiting:
+    return work()
+
+
+def _waiting(s: Situation, at_min: float, here: Verdict, careful_findings: list[Finding], opens: bool) -> Waiting:
+    hopeful = level(findings(s, at_min, Edge.BEST))
     if here is Verdict.CLASH and hopeful is Verdict.SOUND:
         here = Verdict.CAUTION
-    told = tuple(f for f in (careful or best) if f.severity >= NEAR_HOME)
-    if here is Verdict.SOUND:
-        return Judged(here, told, tuple(reaches(s, at_min)), None, None, None)
-    target, opens_careful = _opens(s, at_min, Edge.LATE, here)
-    opens_best = opens_careful if opens_careful is None else _opens_at(s, at_min, Edge.BEST, target)
-    if here is Verdict.CLASH and opens_careful is not None and opens_careful - at_min <= WAIT_HORIZON_MIN:
-        here = Verdict.WAIT
-    eventual = target if opens_careful is not None else None
-    return Judged(here, told, tuple(reaches(s, at_min)), opens_best, opens_careful, eventual)
+    if not opens and not _may_wait(s, at_min, here):
+        return Waiting(here, None, None, None)
+    if (known := _by_events(s, at_min, here, careful_findings)) is not None:
+        return known
+    target, careful = _opens(s, at_min, Edge.LATE, here)
+    if careful is None:
+        return Waiting(here, None, None, None)
+    best = at_min
+    if hopeful.grave > target.grave:
+        best = _between(s, at_min, at_min, careful, Edge.BEST, target)
+    if here is Verdict.CLASH and careful - at_min <= WAIT_HORIZON_MIN:
+        # A wait ends as well as it ever will; what stays doubtful for weeks is no wait but a clash.
+        at_last = level(findings(s, at_min + LOOK_AHEAD_MIN[-1], Edge.LATE))
+        if target.grave <= at_last.grave:
+            here = Verdict.WAIT
+    return Waiting(here, target, best - at_min, careful - at_min)
+
+
+def _may_wait(s: Situation, at_min: float, here: Verdict) -> bool:
+    """Whether a clash is perhaps only a wait: something better stands at the horizon."""
+    if here is not Verdict.CLASH:
+        return False
+    return level(findings(s, at_min + WAIT_HORIZON_MIN, Edge.LATE)) is not Verdict.CLASH
+
+
+def _by_events(s: Situation, at_min: float, here: Verdict, told: list[Finding]) -> Waiting | None:
+    """Where only events of the layer's hardening stand in the way, their instants are the answer, exactly."""
+    grave = [f for f in told if f.severity >= CAUTION_FROM]
+    drying = s.layer.drying
+    if drying is None or any(f.event is None for f in grave):
+        return None
+    events = [f.event for f in grave if f.event is not None]
+    careful = max(drying.event(e, Edge.LATE) for e in events)
+    if level(findings(s, careful, Edge.LATE)) is not Verdict.SOUND:
+        return None
+    best = max(at_min, *(drying.event(e, Edge.BEST) for e in events))
+    wait = here is Verdict.CLASH and careful - at_min <= WAIT_HORIZON_MIN
+    return Waiting(Verdict.WAIT if wait else here, Verdict.SOUND, best - at_min, careful - at_min)
 
 
 def _opens(s: Situation, at_min: float, edge: Edge, here: Verdict) -> tuple[Verdict, float | None]:
     """The best level that waiting gives, and when; None where waiting gives nothing better."""
-    target = here
+    target, low, high = here, 0.0, 0.0
+    before = 0.0
     for ahead in LOOK_AHEAD_MIN:
         if ahead > WAIT_HORIZON_MIN and target.grave < here.grave:
             break  # something better within the horizon is what counts
         there = level(findings(s, at_min + ahead, edge))
         if there.grave < target.grave:
-            target = there
+            target, low, high = there, before, float(ahead)
         if target is Verdict.SOUND:
             break
+        before = float(ahead)
     if target.grave >= here.grave:
         return target, None
-    return target, _opens_at(s, at_min, edge, target)
+    return target, _between(s, at_min, at_min + low, at_min + high, edge, target)
 
 
-def _opens_at(s: Situation, at_min: float, edge: Edge, target: Verdict) -> float | None:
-    low = 0.0
-    for ahead in (0, *LOOK_AHEAD_MIN):
-        if level(findings(s, at_min + ahead, edge)).grave <= target.grave:
-            high = float(ahead)
-            break
-        low = float(ahead)
-    else:
-        return None
-    while high - low > max(2.0, 0.02 * high):
+def _between(s: Situation, at_min: float, low: float, high: float, edge: Edge, target: Verdict) -> float:
+    """The instant between two at which a level is reached, to 3 % of the wait; never earlier than it is."""
+    while high - low > max(2.0, 0.03 * (high - at_min)):
         mid = (low + high) / 2
-        if level(findings(s, at_min + mid, edge)).grave <= target.grave:
+        if level(findings(s, mid, edge)).grave <= target.grave:
             high = mid
         else:
             low = mid
-    return at_min + high
-
-
+    return high

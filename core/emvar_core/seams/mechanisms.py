@@ -56,6 +56,11 @@ def reach(s: Situation, at_min: float, edge: Edge) -> Iterator[tuple[int, Layer,
             return
 
 
+def deepest_reached(s: Situation, at_min: float) -> list[int]:
+    """Layers that the carrier gets to at the careful edge; later, as they harden, it gets to no more."""
+    return [i for i, *_ in reach(s, at_min, Edge.LATE)]
+
+
 def reaches(s: Situation, at_min: float) -> list[Reach]:
     found = []
     for i, layer, power, _, share in reach(s, at_min, Edge.BEST):
@@ -124,10 +129,10 @@ def wrinkle(
         Kind.DAMAGE,
         severity,
         "wrinkles",
-        f"The {s.landing.carrier_words} gets into {layer.words} and {what}.{_deep(s, i)}",
+        lambda: f"The {s.landing.carrier_words} gets into {layer.words} and {what}.{_deep(s, i)}",
         "Let it harden through, use a carrier that leaves it alone, or put a clear of another system between.",
         basis,
-        f"{rests}; hardened to {degree:.2f} of 1",
+        lambda: f"{rests}; hardened to {degree:.2f} of 1",
         i,
     )
 
@@ -136,7 +141,7 @@ def half_cured(degree: float, hot: float) -> float:
     """The bump 0–1 over the degree of hardening: zero when wet or hard, one in between; `hot` ≥ 1 widens it."""
 
     def bump(x: float) -> float:
-        return (4 * x * (1 - x)) ** 1.5
+        return float((4 * x * (1 - x)) ** 1.5)
 
     late = degree**hot
     if degree > 0.5 > late:
@@ -159,10 +164,10 @@ def lift_oxidising(
         Kind.DAMAGE,
         severity,
         "lifts",
-        f"The {s.landing.carrier_words} re-opens {layer.words}, and the work pulls it up.{_deep(s, i)}",
+        lambda: f"The {s.landing.carrier_words} re-opens {layer.words}, and the work pulls it up.{_deep(s, i)}",
         "Give it a day, or a clear coat of another system between the two.",
         basis,
-        rests,
+        lambda: rests,
         i,
     )
 
@@ -178,7 +183,7 @@ def reopen(
         strength, basis = max(strength, 1 - degree / 0.35), "rule"
         rests = "a water-borne film re-opens with water until its particles have fused"
     log_d = effective_log_d(power, degree)
-    if layer.system.film is FilmClass.WATER_SOLUBLE or basis == "rule" and rests.startswith("a water"):
+    if layer.system.film is FilmClass.WATER_SOLUBLE or (basis == "rule" and rests.startswith("a water")):
         log_d = log_d_of_red(1.4 - 0.6 * strength)
     depth = bite_um(log_d, seconds)
     rub = s.landing.rub * (1.0 if i == s.index else 0.6)
@@ -193,11 +198,13 @@ def reopen(
         Kind.DAMAGE,
         severity,
         word,
-        f"The {s.landing.carrier_words} {word} {layer.words}, and the {_rubbing(s.landing)} drags it along."
-        f"{_deep(s, i)}",
+        lambda: (
+            f"The {s.landing.carrier_words} {word} {layer.words}, and the {_rubbing(s.landing)} drags it along."
+            f"{_deep(s, i)}"
+        ),
         "Use a carrier that leaves it alone, lay it in light passes, or put a clear between.",
         basis,
-        rests,
+        lambda: rests,
         i,
     )
 
@@ -229,10 +236,10 @@ def craze(s: Situation, layer: Layer, i: int) -> Iterator[Finding]:
         Kind.DAMAGE,
         severity,
         "crazes",
-        f"The {s.landing.carrier_words} attacks {layer.words}: it crazes and loses its detail.{_deep(s, i)}",
+        lambda: f"The {s.landing.carrier_words} attacks {layer.words}: it crazes and loses its detail.{_deep(s, i)}",
         "Thin with a mild levelling thinner, or mist the first coats on and let each flash off.",
         "rule",
-        f"rule by solvent family and wet time; {PRACTICE}",
+        lambda: f"rule by solvent family and wet time; {PRACTICE}",
         i,
     )
 
@@ -263,10 +270,11 @@ def still_wet(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         Kind.DAMAGE,
         severity,
         "runs together",
-        f"{_cap(layer.words)} {word}: what goes on now moves it and seals it in.",
+        lambda: f"{_cap(layer.words)} {word}: what goes on now moves it and seals it in.",
         "Wait until it is dry to the touch; a warm draught helps once it no longer smells.",
         "practice",
-        f"evaporation of the carrier, then {PRACTICE} for the touch-dry time",
+        lambda: f"evaporation of the carrier, then {PRACTICE} for the touch-dry time",
+        event="touch",
     )
 
 
@@ -278,15 +286,17 @@ def too_early(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     event, why, severity = _needed(layer, landing)
     if event is None or layer.past(event, at_min, edge):
         return
+    name = layer.system.name.lower()
     yield Finding(
         "too_early",
         Kind.DAMAGE if landing.contact is not Contact.LAY or severity >= 0.5 else Kind.HOLD,
         severity,
         "too early",
-        why,
+        lambda: why,
         "Wait; then prove it: a sniff in a closed box, a thumbnail where nobody looks.",
         "practice",
-        f"{PRACTICE} for {layer.system.name.lower()}, moved by this film, thinner and air",
+        lambda: f"{PRACTICE} for {name}, moved by this film, thinner and air",
+        event=event,
     )
 
 
@@ -296,7 +306,12 @@ def _needed(layer: Layer, landing: Landing) -> tuple[str | None, str, float]:
     if landing.contact is Contact.TOUCH:
         if landing.action is FittingAction.MASK:
             return "tape", f"{words} is too soft for tape: it lifts or keeps the tape's mark.", 0.65
-        if landing.action in (FittingAction.HANDLE, FittingAction.GLUE, FittingAction.FIT, FittingAction.REMOVE):
+        if landing.action in (
+            FittingAction.HANDLE,
+            FittingAction.GLUE,
+            FittingAction.FIT,
+            FittingAction.REMOVE,
+        ):
             return "tape", f"{words} is too soft to be handled: fingers leave their print in it.", 0.6
         return None, "", 0.0
     same = landing.system is layer.system
@@ -309,7 +324,11 @@ def _needed(layer: Layer, landing: Landing) -> tuple[str | None, str, float]:
         if landing.contact is Contact.WORK:
             return None, "", 0.0  # the coat worked on was laid with the same spirit: its own seam has said it
         if worked:
-            return "spirit", f"{words} still holds thinner: spirit softens it and a wash stains or lifts it.", 0.6
+            return (
+                "spirit",
+                f"{words} still holds thinner: spirit softens it and a wash stains or lifts it.",
+                0.6,
+            )
         return "recoat", f"{words} has not let its thinner go: it stays soft under the next coat.", 0.55
     if spirited and oxidising and landing.contact is Contact.LAY:
         if landing.method is Method.SPECKLE:
@@ -320,7 +339,11 @@ def _needed(layer: Layer, landing: Landing) -> tuple[str | None, str, float]:
     if same and not oxidising:
         return None, "", 0.0
     if oxidising and landing.contact is Contact.LAY and landing.method is not Method.DUST:
-        return "recoat", f"{words} has not hardened through: sealed in now, it stays soft and crazes later.", 0.55
+        return (
+            "recoat",
+            f"{words} has not hardened through: sealed in now, it stays soft and crazes later.",
+            0.55,
+        )
     if landing.contact is Contact.LAY and landing.blend.parts:
         if layer.system.film is FilmClass.DISPERSION and landing.hot >= 0.2:
             return "spirit", f"{words} has only just fused: lacquer bites into it.", 0.55
@@ -332,6 +355,8 @@ def hard_over_soft(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]
     """A hard, quick film over a soft, slow or thick one cracks even where no solvent attacks."""
     layer, upper = s.layer, s.landing.system
     if s.landing.contact is not Contact.LAY or upper is None or layer.system is None or layer.drying is None:
+        return
+    if upper is layer.system:
         return
     if upper.film in (FilmClass.LOOSE, FilmClass.DECAL, FilmClass.WATER_SOLUBLE) or layer.is_film(
         FilmClass.LOOSE, FilmClass.WATER_SOLUBLE, FilmClass.DECAL
@@ -347,10 +372,10 @@ def hard_over_soft(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]
         Kind.DAMAGE,
         min(severity, 0.9),
         "cracks",
-        f"A hard, quick film over {layer.words}, which is still soft: it cracks as the softer one moves.",
+        lambda: f"A hard, quick film over {layer.words}, which is still soft: it cracks as the softer one moves.",
         "Let the lower coat dry through, or top it with something no harder.",
         "rule",
-        "relative hardness of the two films by then (ranking from memory)",
+        lambda: "relative hardness of the two films by then (ranking from memory)",
     )
 
 
@@ -365,7 +390,7 @@ def wetting(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     if landing.material is not None and landing.material.use == "marking":
         return
     degree = layer.degree(at_min, edge)
-    oily = layer.system.surface == "oily" or layer.is_film(FilmClass.OXIDISING) and degree < 0.85
+    oily = layer.system.surface == "oily" or (layer.is_film(FilmClass.OXIDISING) and degree < 0.85)
     if oily:
         severity = 0.65 * (1 - degree) / 0.3 if degree > 0.7 else 0.65
         severity = max(min(severity, 0.65), 0.05) * (0.6 if layer.film_um < 3 else 1)
@@ -380,10 +405,10 @@ def wetting(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         Kind.HOLD,
         severity,
         "beads",
-        f"A water-borne coat does not wet {layer.words} while it is oily: it beads and crawls.",
+        lambda: f"A water-borne coat does not wet {layer.words} while it is oily: it beads and crawls.",
         "Wait until it is dry and matt, mist a solvent clear first, or use a carrier that wets oil.",
         "rule",
-        f"surface energy order, oily lowest; {PRACTICE}",
+        lambda: f"surface energy order, oily lowest; {PRACTICE}",
     )
 
 
@@ -395,15 +420,16 @@ def sheen_below(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     straight = landing.schools.get(School.CLEAR_BEFORE_DECALS) == "straight_on"
     if landing.material.use == "marking" and layer.sheen is not Sheen.GLOSS:
         severity = (0.6 if layer.sheen is Sheen.MATT else 0.25) * (0.5 if straight else 1)
+        sheen = layer.sheen.value
         yield Finding(
             "silvers",
             Kind.LOOK,
             severity,
             "silvers",
-            f"A decal on {layer.sheen.value} {layer.words} traps air and silvers.",
+            lambda: f"A decal on {sheen} {layer.words} traps air and silvers.",
             "A gloss clear first; those who go straight on need it smooth and tight, and more softener.",
             "practice",
-            f"{PRACTICE}; the schools differ (gloss first, straight on)",
+            lambda: f"{PRACTICE}; the schools differ (gloss first, straight on)",
         )
     if landing.method is Method.WASH and layer.sheen is Sheen.MATT and landing.spirit > 0.5:
         yield Finding(
@@ -411,10 +437,10 @@ def sheen_below(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
             Kind.LOOK,
             0.3,
             "stains",
-            f"A wash on matt {layer.words} stains everywhere and leaves a ghost when wiped.",
+            lambda: f"A wash on matt {layer.words} stains everywhere and leaves a ghost when wiped.",
             "A gloss or satin clear first if the detail alone is wanted.",
             "practice",
-            PRACTICE,
+            lambda: PRACTICE,
         )
     if landing.system is not None and landing.system.film is FilmClass.LOOSE and layer.sheen is Sheen.GLOSS:
         yield Finding(
@@ -422,10 +448,10 @@ def sheen_below(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
             Kind.HOLD,
             0.35,
             "slides off",
-            f"Dry pigment finds no hold on gloss {layer.words}.",
+            lambda: f"Dry pigment finds no hold on gloss {layer.words}.",
             "A matt clear first, or bind the pigment.",
             "practice",
-            PRACTICE,
+            lambda: PRACTICE,
         )
 
 
@@ -439,10 +465,10 @@ def over_pigment(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         Kind.LOOK,
         severity,
         "vanishes",
-        f"A wet coat over {layer.words} darkens the pigment, or floats it away.",
+        lambda: f"A wet coat over {layer.words} darkens the pigment, or floats it away.",
         "Lay pigment last; if it must be sealed, mist it and expect it darker.",
         "practice",
-        PRACTICE,
+        lambda: PRACTICE,
     )
 
 
@@ -458,10 +484,10 @@ def softener_on_paint(s: Situation, at_min: float, edge: Edge) -> Iterator[Findi
         Kind.DAMAGE,
         0.4,
         "bites",
-        f"A strong decal softener on {layer.words}, with no clear over it, can bite the paint.",
+        lambda: f"A strong decal softener on {layer.words}, with no clear over it, can bite the paint.",
         "A gloss clear first, or a mild softener and patience.",
         "practice",
-        PRACTICE,
+        lambda: PRACTICE,
     )
 
 
@@ -483,11 +509,13 @@ def blush(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         Kind.LOOK,
         severity,
         "blushes",
-        f"The fast thinner cools the film to about {landing.coldest_c:.0f} °C, below the dew point of "
-        f"{landing.dew_c:.0f} °C: moisture whitens it.",
+        lambda: (
+            f"The fast thinner cools the film to about {landing.coldest_c:.0f} °C, below the dew point of "
+            f"{landing.dew_c:.0f} °C: moisture whitens it."
+        ),
         "Use a slower thinner or a retarder, or wait for drier air.",
         "model",
-        "heat balance of the evaporating film against the dew point of the bench air",
+        lambda: "heat balance of the evaporating film against the dew point of the bench air",
     )
 
 
@@ -503,10 +531,10 @@ def cold_dispersion(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding
         Kind.HOLD,
         0.6 if landing.temp_c < middle else 0.3,
         "stays powdery",
-        f"At {landing.temp_c:.0f} °C a water-borne film may not fuse: it stays powdery or cracks.",
+        lambda: f"At {landing.temp_c:.0f} °C a water-borne film may not fuse: it stays powdery or cracks.",
         "Warm the bench and the paint to 15 °C or more before spraying.",
         "practice",
-        f"film-forming temperatures of 0–20 °C by paint; {PRACTICE}",
+        lambda: f"film-forming temperatures of 0–20 °C by paint; {PRACTICE}",
     )
 
 
@@ -530,7 +558,7 @@ ALL: tuple[Mechanism, ...] = (
 def findings(s: Situation, at_min: float, edge: Edge) -> list[Finding]:
     """All that happens at a seam at an instant, gravest first."""
     found = [f for mechanism in ALL for f in mechanism(s, at_min, edge)]
-    return sorted(found, key=lambda f: (-f.severity - (0.5 if f.mechanism in TELLING and f.severity >= 0.2 else 0)))
+    return sorted(found, key=lambda f: -f.severity - (0.5 if f.mechanism in TELLING and f.severity >= 0.2 else 0))
 
 
 def _cap(text: str) -> str:

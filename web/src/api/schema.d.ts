@@ -134,7 +134,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/builds/{build_id}/seams/{seam_id}/remedies": {
+    "/api/builds/{build_id}/seams/{seam_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -142,10 +142,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Seam Remedies
-         * @description What would mend a seam, tried on the plan; cheapest first. Empty where nothing helps.
+         * Seam Detail
+         * @description A seam in full, and what would mend it, tried on the plan; empty where nothing helps.
          */
-        get: operations["builds_api_seam_remedies"];
+        get: operations["builds_api_seam_detail"];
         put?: never;
         post?: never;
         delete?: never;
@@ -414,7 +414,7 @@ export interface components {
         };
         /**
          * CoatStep
-         * @description Adds material to each of its zones.
+         * @description Adds material to each of its zones. What is left out is the material's usual.
          */
         CoatStep: {
             /** Id */
@@ -456,14 +456,10 @@ export interface components {
             kind: "coat";
             /** Material */
             material: string;
-            /** @default spray */
-            method: components["schemas"]["Method"];
+            method?: components["schemas"]["Method"] | null;
             mix?: components["schemas"]["Mix"] | null;
-            /**
-             * Passes
-             * @default 1
-             */
-            passes: number;
+            /** Passes */
+            passes?: number | null;
             /** Dry Film Um */
             dry_film_um?: number | null;
             colour?: components["schemas"]["Colour"] | null;
@@ -1054,6 +1050,12 @@ export interface components {
             /** Caution */
             caution?: string | null;
         };
+        /** SeamDetail */
+        SeamDetail: {
+            seam: components["schemas"]["SeamOut"];
+            /** Remedies */
+            remedies: components["schemas"]["Remedy"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -1384,7 +1386,7 @@ export interface operations {
             };
         };
     };
-    builds_api_seam_remedies: {
+    builds_api_seam_detail: {
         parameters: {
             query?: never;
             header?: never;
@@ -1402,7 +1404,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Remedy"][];
+                    "application/json": components["schemas"]["SeamDetail"];
                 };
             };
             /** @description Not Found */

@@ -25,9 +25,9 @@ export function applyChanged(build: BuildOut, c: Changed): BuildOut {
   const steps = new Map((build.plan.steps ?? []).map((s) => [s.id, s]));
   for (const [id, step] of Object.entries(c.steps)) steps.set(id, step);
   const merge = <T>(old: Record<string, T>, more: Record<string, T>, gone: string[]) => {
-    const next = { ...old, ...more };
-    for (const id of gone) delete next[id];
-    return next;
+    if (!gone.length) return { ...old, ...more };
+    const lost = new Set(gone);
+    return Object.fromEntries(Object.entries({ ...old, ...more }).filter(([id]) => !lost.has(id)));
   };
   const a = build.assessment;
   return {

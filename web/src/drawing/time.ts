@@ -65,6 +65,22 @@ export function span(minutes: number): string {
   return `${Math.round((m / 1440) * 10) / 10} days`;
 }
 
+/** A duration to the minute, as `readSpan` reads it back. */
+export function exactSpan(minutes: number): string {
+  const m = Math.round(minutes * 100) / 100;
+  const parts = [
+    [Math.floor(m / 1440), "d"],
+    [Math.floor((m % 1440) / 60), "h"],
+    [Math.round((m % 60) * 100) / 100, "min"],
+  ] as const;
+  return (
+    parts
+      .filter(([n]) => n > 0)
+      .map(([n, unit]) => `${n} ${unit}`)
+      .join(" ") || "0 min"
+  );
+}
+
 export function shortSpan(minutes: number): string {
   const m = Math.max(Math.round(minutes), 1);
   if (m < 60) return `${m} min`;

@@ -4,11 +4,11 @@
  */
 
 /** Height of a coat: FLOOR + k·√µm, with k chosen so that the tallest core fits, at most K_MOST. Pixels. */
-export const FLOOR_PX = 17;
-export const K_MOST_PX = 6.5;
+export const FLOOR_PX = 19;
+export const K_MOST_PX = 15;
 export const K_LEAST_PX = 0.4;
 /** A working or fitting step is a saw-cut across the core, not a layer. */
-export const CUT_PX = 18;
+export const CUT_PX = 20;
 /** In a crowded core the coats round the focus open to this, the others share what is left. */
 export const LENS_PX = 30;
 export const LENS_REACH = 2;
@@ -17,10 +17,10 @@ export const LEAST_PX = 2;
 export const WORDS_FROM_PX = 15;
 
 export const BASE_PX = 22;
-export const CORE_SHARE = 0.62;
-export const CORE_MOST_PX = 128;
+export const CORE_SHARE = 0.64;
+export const CORE_MOST_PX = 150;
 export const STATE_STRIP_PX = 18;
-export const TAG_PX = 22;
+export const TAG_PX = 24;
 
 /** Share of the clock's width that is given to the hours with work in them. */
 export const BUSY_SHARE = 0.7;

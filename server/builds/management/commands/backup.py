@@ -17,7 +17,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, file: Path, **options: Any) -> None:
         if file.exists():
             raise CommandError(f"{file} exists already; choose another name")
-        source = sqlite3.connect(settings.DATABASES["default"]["NAME"])
+        source = sqlite3.connect(settings.DATA / "emvar.sqlite3")
         target = sqlite3.connect(file)
         with target:
             source.backup(target)

@@ -6,10 +6,10 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
+from emvar_core.plan import parse_plan
 
 from builds import store
 from builds.models import Build, DemoLoaded
-from emvar_core.plan import parse_plan
 
 
 class Command(BaseCommand):

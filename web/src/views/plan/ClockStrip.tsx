@@ -297,11 +297,15 @@ function Lanes(p: { plan: Plan; a: Assessment; axis: Axis; lane: number; selecte
           );
         } else {
           out.push(
-            <path
+            <rect
               key={key}
-              d={`M${x0} ${y + lane / 2}H${x1}`}
+              x={x0}
+              y={y + lane * 0.3}
+              width={Math.max(x1 - x0, 3)}
+              height={lane * 0.4}
+              fill="var(--paper)"
               stroke="var(--ink)"
-              strokeWidth={step.id === p.selected ? 3 : 1.5}
+              strokeWidth={step.id === p.selected ? 2 : 0.75}
             />,
           );
         }

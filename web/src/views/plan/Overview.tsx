@@ -19,7 +19,7 @@ export function Overview(p: {
   const steps = plan.steps ?? [];
   if (steps.length === 0) {
     return (
-      <div className="space-y-3">
+      <div className="space-y-3" data-testid="overview">
         <h2 className="text-lg font-semibold">Nothing laid yet</h2>
         <p>
           Begin with what touches the bare {(plan.build.base_material ?? "").replaceAll("_", " ")}: a primer.

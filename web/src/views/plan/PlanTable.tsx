@@ -69,12 +69,14 @@ export function PlanTable(p: {
                 <td className="pr-2 text-ink-2">
                   {s.kind === "fitting" ? ACTION_WORDS[s.action] : METHOD_WORDS[s.method ?? "spray"]}
                 </td>
-                <td className="text-right">{coat ? `${Math.round(coat.film_um * 10) / 10} µm` : ""}</td>
+                <td className="text-right whitespace-nowrap">
+                  {coat ? `${Math.round(coat.film_um * 10) / 10} µm` : ""}
+                </td>
                 <td className="pl-4">
                   {w ? (
                     <button
                       type="button"
-                      className="flex min-h-7 items-center gap-2"
+                      className="flex min-h-7 items-center gap-2 text-left"
                       onClick={() => p.onSelect({ kind: "seam", id: w.id, step: s.id, zone: w.zone })}
                     >
                       <LineSample verdict={w.verdict} />

@@ -60,7 +60,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   const shot = useShot(store);
   const shown = shot.preview?.build ?? shot.build!;
   const { plan, assessment: a } = shown;
-  const steps = plan.steps ?? [];
+  const steps = useMemo(() => plan.steps ?? [], [plan.steps]);
   const [selection, setSelection] = useState<Selection>(null);
   const firstBad = a.stories[0] ? a.seams[a.stories[0].seams[0]!]?.at_min : undefined;
   const [minute, setMinute] = useMinute(`emvar-clock-${shown.id}`, firstBad ?? Math.min(60, a.end_min));
@@ -137,7 +137,10 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   });
 
   const step = selection?.kind === "step" ? steps.find((s) => s.id === selection.step) : undefined;
-  const seam = selection?.kind === "seam" ? a.seams[selection.id] : undefined;
+  const seam =
+    selection?.kind === "seam"
+      ? (a.seams[selection.id] ?? shot.build!.assessment.seams[selection.id])
+      : undefined;
   const knownTyped = known as Parameters<typeof StepPanel>[0]["known"];
   return (
     <div className="grid h-full grid-rows-[auto_1fr_auto]">

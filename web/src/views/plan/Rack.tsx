@@ -28,7 +28,7 @@ type Props = {
   onOpen: () => void;
 };
 
-const TOP_PX = 34;
+const TOP_PX = 58;
 const FOOT_PX = 44;
 const SIDE_PX = 16;
 
@@ -68,16 +68,25 @@ export function Rack(props: Props) {
     const to = order.get(slot.step.id)! + (above ? 1 : 0);
     return from < to ? to - 1 : to;
   };
-  const drop = () => {
-    if (drag?.slot && drag.slot.step.id !== drag.row.step.id) {
-      const to = dropIndex(drag.row, drag.slot, drag.above);
-      if (to !== order.get(drag.row.step.id)) props.onMove(drag.row.step.id, to);
+  // The rows keep their handlers from one drawing to the next; what these need of the present drawing is here.
+  const now = useRef({ layout, order, floor, drag, dropIndex, onMove: props.onMove });
+  useEffect(() => {
+    now.current = { layout, order, floor, drag, dropIndex, onMove: props.onMove };
+  });
+  const drop = useCallback(() => {
+    const { drag: held, order: places, dropIndex: index, onMove } = now.current;
+    if (held?.slot && held.slot.step.id !== held.row.step.id) {
+      const to = index(held.row, held.slot, held.above);
+      if (to !== places.get(held.row.step.id)) onMove(held.row.step.id, to);
     }
     setDrag(null);
-  };
-  const trackDrag = (column: Column, row: Row, clientY: number) => {
-    const y = floor - (clientY - box.current!.getBoundingClientRect().top);
-    let slot: Row | null = null;
+  }, []);
+  const trackDrag = useCallback((step: string, zone: string, clientY: number) => {
+    const column = now.current.layout.columns.find((c) => c.zone === zone);
+    const row = column?.rows.find((r) => r.step.id === step);
+    if (!column || !row) return;
+    const y = now.current.floor - (clientY - box.current!.getBoundingClientRect().top);
+    let slot: Row | null = column.rows[0] ?? null;
     let above = false;
     for (const r of column.rows) {
       if (y >= r.up) {
@@ -85,9 +94,8 @@ export function Rack(props: Props) {
         above = y > r.up + r.height / 2;
       }
     }
-    if (!slot && column.rows[0]) slot = column.rows[0];
     setDrag({ row, slot, above });
-  };
+  }, []);
 
   const go = useCallback(
     (column: number, row: number) => {
@@ -202,7 +210,7 @@ function ScaleNote({ k, crowded, preview }: { k: number; crowded: boolean; previ
       {preview ? <strong className="mr-3 text-ink">Trying it: nothing is kept yet</strong> : null}
       {crowded
         ? "Crowded core: the coats round the chosen one are opened, the others pressed together."
-        : `Height of a coat: 17 px + ${k.toFixed(1)} px × √µm, so that 2 µm shows beside 60.`}
+        : `Height of a coat: 19 px + ${k.toFixed(1)} px × √µm, so that 2 µm shows beside 60.`}
     </p>
   );
 }
@@ -245,7 +253,7 @@ type ColumnProps = {
   pitch: number;
   onSelect: (s: Selection) => void;
   onAdd: (zone: string, after: string | null) => void;
-  onDragTo: (column: Column, row: Row, clientY: number) => void;
+  onDragTo: (step: string, zone: string, clientY: number) => void;
   onDrop: () => void;
 };
 
@@ -352,7 +360,7 @@ type RowProps = {
   selected: boolean;
   tabStop: boolean;
   onSelect: (s: Selection) => void;
-  onDragTo: (column: Column, row: Row, clientY: number) => void;
+  onDragTo: (step: string, zone: string, clientY: number) => void;
   onDrop: () => void;
 };
 
@@ -373,7 +381,7 @@ const RowView = memo(
       onPointerMove: (e: React.PointerEvent) => {
         if (start.current === null) return;
         if (!dragging.current && Math.abs(e.clientY - start.current) > 6) dragging.current = true;
-        if (dragging.current) p.onDragTo(p.column, p.row, e.clientY);
+        if (dragging.current) p.onDragTo(p.row.step.id, p.row.zone, e.clientY);
       },
       onPointerUp: () => {
         if (dragging.current) p.onDrop();
@@ -420,6 +428,7 @@ const RowView = memo(
       <button
         {...shared}
         className="coat"
+        data-strip={laid && p.state !== "hard" ? "yes" : "no"}
         style={{
           ...place,
           ["--coat" as string]: p.colour,
@@ -429,7 +438,7 @@ const RowView = memo(
         title={`${p.name} · ${Math.round(p.film * 10) / 10} µm ${p.sheen} · ${STATE_WORDS[p.state]}`}
       >
         {p.height >= WORDS_FROM_PX ? (
-          <span className="words">
+          <span className="words" data-thin={p.coverage < 0.95 ? "yes" : "no"}>
             <span>{p.name}</span>
           </span>
         ) : null}
@@ -477,7 +486,7 @@ function Seams(p: {
               <g key={tag.row.step.id}>
                 <SeamPath x0={c.left - 4 + cut} x1={x1} y={y} verdict={tag.worst.verdict} />
                 <path
-                  d={`M${x1} ${y}L${c.left + c.width + 9} ${p.floor - tag.up - 11}`}
+                  d={`M${x1} ${y}L${c.left + c.width + 9} ${p.floor - tag.up - 12}`}
                   stroke="var(--ink)"
                   strokeWidth={1}
                 />
@@ -499,7 +508,7 @@ function Seams(p: {
 
 export function tagWords(seam: Seam): string {
   if (seam.verdict === "wait" && seam.opens_careful_min !== null)
-    return `wait ${shortSpan(seam.opens_careful_min - seam.at_min)}`;
+    return `wait ${shortSpan(seam.opens_careful_min - seam.at_min).replace(" ", "\u00a0")}`;
   return seam.word;
 }
 
@@ -520,7 +529,7 @@ function Tags(p: {
       data-selected={p.selection?.kind === "seam" && p.selection.id === tag.worst.id ? "yes" : "no"}
       style={{
         left: p.column.left + p.column.width + 9,
-        top: p.floor - tag.up - 22,
+        top: p.floor - tag.up - 24,
         maxWidth: Math.max(p.column.gutter, 24),
       }}
       aria-label={`${tag.worst.verdict}: ${tag.row.step.name}, ${zone}: ${tag.worst.word}`}
@@ -529,7 +538,7 @@ function Tags(p: {
         p.onSelect({ kind: "seam", id: tag.worst.id, step: tag.row.step.id, zone: p.column.zone })
       }
     >
-      <span className="truncate">{tagWords(tag.worst)}</span>
+      {tagWords(tag.worst)}
     </button>
   ));
 }

@@ -21,6 +21,9 @@ export function SeamPanel(p: {
   const name = (id: string | null) =>
     id === null ? "the base material" : (plan.steps?.find((s) => s.id === id)?.name ?? id);
   const zone = plan.zones.find((z) => z.id === seam.zone_id)!.name;
+  const kept = p.shot.build?.assessment.seams[seam.id];
+  const asked = useDetail(p.shot, seam);
+  const times = p.shot.preview ? seam : (asked.data?.seam ?? seam);
   const others = Object.values(a.seams).filter(
     (s) => s.upper_step === seam.upper_step && s.zone_id === seam.zone_id && s.id !== seam.id,
   );
@@ -45,11 +48,11 @@ export function SeamPanel(p: {
         </p>
       </header>
       <p className="text-base">{seam.sentence}</p>
-      {seam.opens_careful_min !== null && seam.verdict !== "sound" ? (
-        <Opens seam={seam} clock={clock} />
+      {times.opens_careful_min !== null && seam.verdict !== "sound" ? (
+        <Opens seam={times} clock={clock} />
       ) : null}
       {seam.reach.length ? <ReachDrawing seam={seam} plan={plan} a={a} /> : null}
-      {seam.verdict !== "sound" ? <Remedies {...p} /> : null}
+      {kept && kept.verdict !== "sound" ? <Remedies {...p} asked={asked} /> : null}
       {seam.verdict !== "sound" && seam.advice ? (
         <p className="text-sm">
           <span className="font-semibold">In short: </span>
@@ -125,6 +128,9 @@ function Opens({ seam, clock }: { seam: Seam; clock: Clockwork }) {
   );
 }
 
+const BODY = 196;
+const WORDS = 132;
+
 /** The coats below, to the rack's scale of thickness, and how far into each the carrier gets while it is wet. */
 function ReachDrawing({ seam, plan, a }: { seam: Seam; plan: Plan; a: Assessment }) {
   const rows = seam.reach.map((r) => {
@@ -137,13 +143,11 @@ function ReachDrawing({ seam, plan, a }: { seam: Seam; plan: Plan; a: Assessment
   });
   const upper = a.coats[`${seam.upper_step}~${seam.zone_id}`];
   const top = 22;
-  let y = top;
-  const placed = rows.map((r) => {
-    const at = y;
-    y += r.height;
-    return { ...r, y: at };
-  });
-  const total = y;
+  const placed = rows.map((r, i) => ({
+    ...r,
+    y: top + rows.slice(0, i).reduce((sum, x) => sum + x.height, 0),
+  }));
+  const total = top + rows.reduce((sum, x) => sum + x.height, 0);
   const name = (id: string | null, fallback: string) =>
     plan.steps?.find((s) => s.id === id)?.name ?? fallback;
   return (
@@ -157,7 +161,7 @@ function ReachDrawing({ seam, plan, a }: { seam: Seam; plan: Plan; a: Assessment
         <rect
           x={0}
           y={2}
-          width={200}
+          width={BODY}
           height={top - 2}
           fill={upper?.colour ?? "none"}
           opacity={0.55}
@@ -180,16 +184,16 @@ function ReachDrawing({ seam, plan, a }: { seam: Seam; plan: Plan; a: Assessment
             <rect
               x={0}
               y={r.y}
-              width={200}
+              width={BODY}
               height={r.height}
               fill={r.colour ?? "var(--paper-2)"}
               stroke="var(--line)"
               strokeWidth={0.75}
             />
             <rect
-              x={0}
+              x={WORDS}
               y={r.y}
-              width={200}
+              width={BODY - WORDS}
               height={r.height * (r.step_id ? r.share : Math.min(r.share * 1.5, 1))}
               fill="url(#soak)"
             />
@@ -202,9 +206,9 @@ function ReachDrawing({ seam, plan, a }: { seam: Seam; plan: Plan; a: Assessment
               strokeWidth={3.5}
               paintOrder="stroke"
             >
-              {r.name.length > 25 ? `${r.name.slice(0, 24)}…` : r.name}
+              {r.name.length > 19 ? `${r.name.slice(0, 18)}…` : r.name}
             </text>
-            <text x={208} y={r.y + r.height / 2 + 4} fontSize={11.5} fill="var(--ink-2)">
+            <text x={BODY + 8} y={r.y + r.height / 2 + 4} fontSize={11.5} fill="var(--ink-2)">
               {r.step_id ? `${Math.round(r.share * 100)} % deep` : r.share > 0.05 ? "reached" : "spared"}
               {r.red !== null ? ` · RED ${r.red.toFixed(2)}` : ""}
             </text>
@@ -224,21 +228,33 @@ function ReachDrawing({ seam, plan, a }: { seam: Seam; plan: Plan; a: Assessment
   );
 }
 
-function Remedies(p: { plan: Plan; seam: Seam; store: BuildStore; shot: Shot; assessment: Assessment }) {
-  const build = p.shot.build!;
-  const trying = p.shot.preview;
-  const [chosen, setChosen] = useState<string | null>(null);
-  const { data, isPending, isError, refetch } = useQuery({
-    queryKey: ["remedies", build.id, build.revision, p.seam.id],
+/** The seam in full and its remedies, worked out by the server when the seam is chosen. */
+function useDetail(shot: Shot, seam: Seam) {
+  const build = shot.build!;
+  return useQuery({
+    queryKey: ["seam", build.id, build.revision, seam.id],
     queryFn: async () => {
-      const { data } = await api.GET("/api/builds/{build_id}/seams/{seam_id}/remedies", {
-        params: { path: { build_id: build.id, seam_id: p.seam.id } },
+      const { data } = await api.GET("/api/builds/{build_id}/seams/{seam_id}", {
+        params: { path: { build_id: build.id, seam_id: seam.id } },
       });
-      return data ?? [];
+      return data!;
     },
-    enabled: !!build.assessment.seams[p.seam.id] && build.assessment.seams[p.seam.id]!.verdict !== "sound",
+    enabled: !!build.assessment.seams[seam.id] && build.assessment.seams[seam.id]!.verdict !== "sound",
     retry: 1,
   });
+}
+
+function Remedies(p: {
+  asked: ReturnType<typeof useDetail>;
+  plan: Plan;
+  seam: Seam;
+  store: BuildStore;
+  shot: Shot;
+  assessment: Assessment;
+}) {
+  const trying = p.shot.preview;
+  const [chosen, setChosen] = useState<string | null>(null);
+  const { data, isPending, isError, refetch } = p.asked;
   const name = p.plan.steps?.find((s) => s.id === p.seam.upper_step)?.name ?? "";
   return (
     <div data-testid="remedies">
@@ -249,14 +265,14 @@ function Remedies(p: { plan: Plan; seam: Seam; store: BuildStore; shot: Shot; as
         </button>
       ) : isPending ? (
         <p className="text-sm text-ink-2">Trying ways out on the plan…</p>
-      ) : data.length === 0 ? (
+      ) : data.remedies.length === 0 ? (
         <p className="text-sm">
           Nothing that was tried mends it. Settle it on scrap: the same coats, the same ages, then this step;
           leave it a day before you judge.
         </p>
       ) : (
         <ul className="space-y-1.5">
-          {data.map((r) => {
+          {data.remedies.map((r) => {
             const on = trying !== null && chosen === r.title;
             return (
               <li
@@ -308,7 +324,7 @@ function Remedies(p: { plan: Plan; seam: Seam; store: BuildStore; shot: Shot; as
 function cost(r: Remedy): string {
   const said = [];
   if (r.added_coats) said.push(`+${r.added_coats} coat`);
-  said.push(r.added_min > 0 ? `+${span(r.added_min)}` : "no longer");
+  said.push(r.added_min > 0 ? `+${span(r.added_min)}` : "no extra time");
   return said.join(", ");
 }
 

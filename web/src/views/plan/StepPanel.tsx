@@ -2,7 +2,7 @@
 import type { Assessment, CoatStep, Edit, Knowledge, Mix, Plan, Step, WorkingStep } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
-import { readSpan, span, type Clockwork } from "../../drawing/time";
+import { exactSpan, readSpan, span, type Clockwork } from "../../drawing/time";
 import { STATE_WORDS } from "../../drawing/tokens";
 import { Choice, NumberField, TextField } from "../../parts/Field";
 import { stateAt } from "./Rack";
@@ -64,7 +64,7 @@ export function StepPanel(p: Props) {
         <legend className="sr-only">When</legend>
         <TextField
           label="Waits first"
-          value={span(step.wait_min ?? 0)}
+          value={exactSpan(step.wait_min ?? 0)}
           onTake={(t) => {
             const m = readSpan(t);
             return m === null ? { ok: false, why: "write 40 min, 1:30, 6 h or 2 days" } : set("wait_min", m);
@@ -72,7 +72,7 @@ export function StepPanel(p: Props) {
         />
         <TextField
           label="Hands on"
-          value={span(step.hands_on_min ?? 10)}
+          value={exactSpan(step.hands_on_min ?? 10)}
           onTake={(t) => {
             const m = readSpan(t);
             return m === null ? { ok: false, why: "write 40 min, 1:30 or 2 h" } : set("hands_on_min", m);
@@ -84,7 +84,7 @@ export function StepPanel(p: Props) {
         </p>
       </fieldset>
       {seams.length || above.length ? (
-        <ul className="border-y border-line-soft py-1 text-sm">
+        <ul className="border-y border-line-soft py-1 text-sm" data-testid="step-seams">
           {[...seams, ...above].map((s) => (
             <li key={s.id}>
               <button
@@ -192,7 +192,7 @@ function CoatFields(p: Props & { step: CoatStep; set: Set }) {
       />
       <Choice
         label="Put on"
-        value={step.method ?? "spray"}
+        value={step.method ?? here?.method ?? "spray"}
         options={COAT_METHODS.map((m) => ({ value: m, label: METHOD_WORDS[m]! }))}
         onTake={(v) => void set("method", v)}
       />
@@ -212,7 +212,7 @@ function CoatFields(p: Props & { step: CoatStep; set: Set }) {
         value={step.dry_film_um ?? here?.dry_film_um ?? null}
         onTake={(v) => set("dry_film_um", v)}
       />
-      <NumberField label="Passes" value={step.passes ?? 1} onTake={(v) => set("passes", v)} />
+      <NumberField label="Passes" value={step.passes ?? here?.passes ?? 1} onTake={(v) => set("passes", v)} />
       <MixFields {...p} />
     </div>
   );

@@ -1,8 +1,8 @@
 /** Labels of the core's enums, in the trade's words. */
 export const METHOD_WORDS: Record<string, string> = {
   mist: "misted on",
-  spray: "airbrushed, thin coats",
-  wet_spray: "airbrushed, wet coat",
+  spray: "airbrushed, thin",
+  wet_spray: "airbrushed, wet",
   can: "spray can",
   brush: "brushed",
   sponge: "sponged",

@@ -1,0 +1,159 @@
+"""`./emvar bench [--browser]`: timings on this machine. Figures are printed, never tested."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from typing import Any
+
+from emvar_core.assess import assess, forget
+from emvar_core.edits import apply, parse_edits
+from emvar_core.plan import Plan, parse_plan
+from emvar_core.remedies import remedies
+
+from tests.builders import ROOT, tall_json, tug
+
+
+def ms(work: Callable[[], Any]) -> float:
+    began = time.perf_counter()
+    work()
+    return (time.perf_counter() - began) * 1e3
+
+
+def edit_times(plan: Plan, count: int = 20) -> list[float]:
+    """An edit in the middle of the plan, assessed with everything else remembered."""
+    step = plan.steps[len(plan.steps) // 2]
+    times = []
+    for i in range(count):
+        edits = parse_edits([{"edit": "set_field", "step_id": step.id, "field": "dry_film_um", "value": 5 + i / 10}])
+
+        def work(edits: Any = edits) -> None:
+            assess(apply(plan, edits)[0], opens=False)
+
+        times.append(ms(work))
+    return times
+
+
+def core() -> None:
+    print("assess, 5 zones, night and day air             cold        again    edit p50    edit p95")
+    for count in (15, 150, 1500):
+        plan = parse_plan(tall_json(count))
+        forget()
+        cold, again = ms(lambda p=plan: assess(p, opens=False)), ms(lambda p=plan: assess(p, opens=False))  # type: ignore[misc]
+        row(f"  {count} steps", cold, again, edit_times(plan))
+    plan = parse_plan(tall_json(1000, zones=12))
+    forget()
+    row(
+        "  1000 steps, 12 zones",
+        ms(lambda: assess(plan, opens=False)),
+        ms(lambda: assess(plan, opens=False)),
+        edit_times(plan),
+    )
+    print("remedies of a chosen seam")
+    for name, made in (("tug", tug()), ("300 steps", parse_plan(tall_json(300)))):
+        found = assess(made)
+        for story in found.stories[:4]:
+            forget()
+            assess(made)
+            took = ms(lambda m=made, s=story: remedies(m, s.seams[0]))  # type: ignore[misc]
+            print(f"  {name}: {story.upper_step}, {story.word:20} {took:8.0f} ms")
+
+
+def row(name: str, cold: float, again: float, edits: list[float]) -> None:
+    p95 = sorted(edits)[int(len(edits) * 0.95) - 1]
+    print(f"{name:38} {cold:9.0f} ms {again:9.1f} ms {statistics.median(edits):8.1f} ms {p95:8.1f} ms")
+
+
+# Each edit has a value that was never seen before, so that nothing can come from memory; the wait swings between too
+# early and long enough, so that the verdict changes each time and its change on the screen can be timed.
+MEASURE = """async ([label, early, late, count]) => {
+  const field = () => [...document.querySelectorAll('label')].find((l) => l.textContent === label).control;
+  const told = () => document.querySelector('[data-testid=step-seams]').textContent;
+  const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
+  const frame = () => new Promise((r) => requestAnimationFrame(() => r()));
+  const times = [];
+  for (let i = 0; i < count; i++) {
+    const before = told();
+    const f = field();
+    f.focus();
+    set.call(f, `${(i % 2 ? early : late) + i / 10} min`);
+    f.dispatchEvent(new Event('input', { bubbles: true }));
+    await frame();
+    const began = performance.now();
+    f.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
+    while (told() === before) {
+      await frame();
+      if (performance.now() - began > 5000) return ['no answer', before];
+    }
+    await new Promise((r) => setTimeout(r, 0)); // past the painting of that frame
+    times.push(performance.now() - began);
+    await new Promise((r) => setTimeout(r, 60));
+  }
+  return times;
+}"""
+
+
+def browser() -> None:
+    """From the input event to the frame that shows the new verdict, production build, 50 edits."""
+    from tests.e2e.browser import SIZE, chromium
+
+    with tempfile.TemporaryDirectory() as data:
+        env = {**os.environ, "EMVAR_DATA": data}
+        run = [sys.executable, "-m", "django"]
+        subprocess.run([*run, "migrate", "-v", "0"], env=env, check=True)
+        subprocess.run([*run, "load_demo", "-v", "0"], env=env, check=True, stdout=subprocess.DEVNULL)
+        server = subprocess.Popen([*run, "serve", "--port", "8931"], env=env, cwd=ROOT, stdout=subprocess.DEVNULL)
+        try:
+            time.sleep(2)
+            with chromium() as chrome:
+                page = chrome.new_page(viewport=SIZE)  # type: ignore[arg-type]
+                print("edit to frame, in Chromium                                     p50         p95        worst")
+                url = "http://127.0.0.1:8931"
+                page.goto(f"{url}/build/demo-harbour-tug")
+                page.locator('[data-row="mask-band~funnel"]').click()
+                _measured("  tug, a wait changed", page.evaluate(MEASURE, ["Waits first", 60, 960, 50]))
+                made = page.request.post(
+                    f"{url}/api/builds", data=tall_json(300), headers={"X-CSRFToken": _token(page)}
+                ).json()
+                page.goto(f"{url}/build/{made['id']}")
+                page.get_by_role("link", name="Table").click()
+                page.get_by_role("button", name="Step 148", exact=True).click()
+                page.get_by_role("link", name="Rack").click()
+                page.wait_for_selector("[data-testid=step-panel] ul")
+                answer = page.evaluate(MEASURE, ["Waits first", 1, 2900, 50])
+                _measured("  300 steps, a wait in the middle: all later steps move", answer)
+        finally:
+            server.terminate()
+
+
+def _token(page: Any) -> str:
+    return next((c["value"] for c in page.context.cookies() if c["name"] == "csrftoken"), "")
+
+
+def _measured(name: str, times: Any) -> None:
+    if isinstance(times[0], str):
+        print(f"{name:58} {times}")
+        return
+    ordered = sorted(times)
+    p95 = ordered[int(len(ordered) * 0.95) - 1]
+    print(f"{name:58} {statistics.median(times):7.0f} ms {p95:8.0f} ms {ordered[-1]:9.0f} ms")
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(prog="emvar bench")
+    parser.add_argument("--browser", action="store_true", help="also time edits in Chromium")
+    args = parser.parse_args()
+    core()
+    if args.browser:
+        browser()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

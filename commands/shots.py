@@ -1,0 +1,85 @@
+"""`./emvar shots`: takes the pictures in docs/screenshots again, from the demo data."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+from typing import Any
+
+from tests.builders import ROOT
+from tests.e2e.browser import SIZE, chromium
+
+OUT = ROOT / "docs" / "screenshots"
+URL = "http://127.0.0.1:8932"
+
+
+def plan_view(page: Any, theme: str) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug")
+    page.locator(".tag").filter(has_text="wrinkles").first.click()
+    page.wait_for_selector("[data-testid=remedies] li")
+    page.get_by_test_id("clock").focus()
+    page.keyboard.press("End")
+    page.locator("body").click(position={"x": 640, "y": 60})
+    page.locator(".tag").filter(has_text="wrinkles").first.click()
+    page.wait_for_selector("[data-testid=remedies] li")
+    shot(page, f"plan-{theme}")
+
+
+def first_sight(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug")
+    page.wait_for_selector("[data-testid=overview]")
+    shot(page, "first-sight")
+
+
+def step(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug")
+    page.locator('[data-row="hull-green~topsides"]').click()
+    page.wait_for_selector("[data-testid=step-panel]")
+    shot(page, "step")
+
+
+def table(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug/table")
+    page.wait_for_selector("[data-testid=plan-table]")
+    shot(page, "table")
+
+
+def shot(page: Any, name: str) -> None:
+    page.wait_for_timeout(400)
+    page.screenshot(path=str(OUT / f"{name}.png"))
+    print(f"docs/screenshots/{name}.png", flush=True)
+
+
+def main() -> int:
+    OUT.mkdir(parents=True, exist_ok=True)
+    for old in OUT.glob("*.png"):
+        old.unlink()
+    with tempfile.TemporaryDirectory() as data:
+        env = {**os.environ, "EMVAR_DATA": data}
+        run = [sys.executable, "-m", "django"]
+        subprocess.run([*run, "migrate", "-v", "0"], env=env, check=True)
+        subprocess.run([*run, "load_demo", "-v", "0"], env=env, check=True, stdout=subprocess.DEVNULL)
+        server = subprocess.Popen([*run, "serve", "--port", "8932"], env=env, cwd=Path(ROOT), stdout=subprocess.DEVNULL)
+        try:
+            time.sleep(2)
+            with chromium() as browser:
+                for theme in ("light", "dark"):
+                    context = browser.new_context(viewport=SIZE, color_scheme=theme, reduced_motion="reduce")  # type: ignore[arg-type]
+                    page = context.new_page()
+                    plan_view(page, theme)
+                    if theme == "light":
+                        for view in (first_sight, step, table):
+                            page.evaluate("localStorage.removeItem('emvar-clock-demo-harbour-tug')")
+                            view(page)
+                    context.close()
+        finally:
+            server.terminate()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

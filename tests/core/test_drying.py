@@ -1,0 +1,118 @@
+"""Drying: practice figures at reference air, physics around them."""
+
+import math
+
+from django.test import SimpleTestCase
+from emvar_core.assess import assess
+from emvar_core.drying.clock import Edge, air_line, degree
+from emvar_core.drying.evaporation import evaporate
+from emvar_core.materials import FilmClass, knowledge
+from emvar_core.mixing import blend_of
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.builders import coat, plan
+
+K = knowledge()
+
+
+def events(material: str, air: dict | None = None, **more: object) -> dict[str, float]:
+    made = plan([coat("a", material, **more)], air={"day": air or {"temp_c": 20, "rh_pct": 50}})
+    found = assess(made).coats["a~side"].events
+    return {name: r.best or math.inf for name, r in found.items()}
+
+
+class AtReferenceAir(SimpleTestCase):
+    """trade figures are common practice at 20 °C on a 25 µm film; the usual film of a material moves them."""
+
+    def test_usual_coats_touch_dry_within_practice(self) -> None:
+        for material, low, high in [
+            ("lacquer_colour", 3, 20),
+            ("alcohol_acrylic_colour", 5, 30),
+            ("waterborne_colour", 8, 40),
+            ("enamel_colour", 80, 480),
+            ("artists_oil", 500, 4320),
+        ]:
+            with self.subTest(material):
+                self.assertTrue(low <= events(material)["touch"] <= high, events(material)["touch"])
+
+    def test_events_come_in_order(self) -> None:
+        for material in K.coats:
+            if K.system_of(material).film is FilmClass.LOOSE:
+                continue
+            e = events(material)
+            with self.subTest(material):
+                self.assertLessEqual(e["touch"], e["recoat"] + 1e-6)
+                self.assertLessEqual(e["recoat"], e["hard"] + 1e-6)
+
+
+class Air(SimpleTestCase):
+    @settings(max_examples=40, deadline=None)
+    @given(
+        st.sampled_from(sorted(m for m in K.coats if K.system_of(m).film is not FilmClass.LOOSE)),
+        st.floats(2, 38),
+        st.floats(0.5, 15),
+        st.integers(10, 90),
+    )
+    def test_warmer_is_never_slower(self, material: str, temp: float, more: float, rh: int) -> None:
+        cold = events(material, {"temp_c": temp, "rh_pct": rh})
+        warm = events(material, {"temp_c": min(temp + more, 40), "rh_pct": rh})
+        for name in cold:
+            self.assertLessEqual(warm[name], cold[name] * 1.03 + 0.2)
+
+    def test_damp_slows_water_but_not_spirit(self) -> None:
+        wet_w = [evaporate(K, blend_of(K.thinners["water"]), 25, 20, rh, "still").minutes for rh in (30, 80)]
+        wet_s = [evaporate(K, blend_of(K.thinners["white_spirit"]), 10, 20, rh, "still").minutes for rh in (30, 80)]
+        self.assertGreater(wet_w[1], 2 * wet_w[0])
+        self.assertAlmostEqual(wet_s[0], wet_s[1], places=6)
+
+    def test_a_cold_night_counts_only_while_it_lasts(self) -> None:
+        """Varying air is integrated: with night air the event lies between all-day and all-night."""
+        day, night = {"temp_c": 22, "rh_pct": 50}, {"temp_c": 10, "rh_pct": 50}
+        mixed = plan([coat("a", "enamel_colour")], air={"day": day, "night": night})
+        found = assess(mixed).coats["a~side"].events["hard"].best
+        assert found is not None
+        self.assertGreater(found, events("enamel_colour", day)["hard"])
+        self.assertLess(found, events("enamel_colour", night)["hard"])
+
+    def test_integral_equals_the_sum_over_pieces(self) -> None:
+        made = plan([coat("a", "enamel_colour")], air={"day": {"temp_c": 20}, "night": {"temp_c": 10}})
+        line, system = air_line(made, 0), K.systems["enamel"]
+        # From 10:00: twelve hours of day air, nine of night air, then day again.
+        one = line.level(system, 60) - line.level(system, 0)
+        night = line.level(system, 13 * 60) - line.level(system, 12 * 60)
+        whole = line.level(system, 24 * 60) - line.level(system, 0)
+        self.assertAlmostEqual(whole, 15 * one + 9 * night, places=6)
+        self.assertAlmostEqual(line.when(system, 0, whole), 24 * 60, places=6)
+
+    def test_water_borne_paint_does_not_fuse_in_the_cold(self) -> None:
+        self.assertGreater(events("waterborne_colour", {"temp_c": 6})["hard"], 5 * events("waterborne_colour")["hard"])
+
+    def test_a_warm_cabinet_hurries_and_only_while_it_runs(self) -> None:
+        aid = [{"kind": "cabinet", "duration_min": 300, "temp_c": 40}]
+        aided, plain = events("enamel_colour", aids=aid), events("enamel_colour")
+        self.assertLess(aided["hard"], plain["hard"] - 300)
+
+
+class Film(SimpleTestCase):
+    def test_thicker_is_slower_and_a_retarder_keeps_it_wet(self) -> None:
+        thin = events("lacquer_colour", dry_film_um=10)
+        thick = events("lacquer_colour", dry_film_um=40)
+        self.assertGreater(thick["hard"], 4 * thin["hard"])
+        parts = [
+            {"material": "lacquer_colour", "role": "paint", "amount": 4},
+            {"material": "mild_thinner", "role": "thinner", "amount": 4},
+        ]
+        slow = [*parts, {"material": "lacquer_retarder", "role": "retarder", "amount": 2}]
+        self.assertGreater(
+            events("lacquer_colour", mix={"parts": slow})["touch"],
+            events("lacquer_colour", mix={"parts": parts})["touch"] * 1.2,
+        )
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.sampled_from(sorted(K.systems)), st.floats(0, 1e6), st.floats(1, 3))
+    def test_degree_only_grows_and_the_careful_edge_is_never_ahead(self, key: str, ref: float, more: float) -> None:
+        system = K.systems[key]
+        for edge in Edge:
+            self.assertLessEqual(degree(system, ref, edge), degree(system, ref * more, edge))
+        self.assertLessEqual(degree(system, ref, Edge.LATE), degree(system, ref, Edge.EARLY))

@@ -1,0 +1,64 @@
+"""The cup: drops, volumes, what lands."""
+
+from django.test import SimpleTestCase
+from emvar_core.materials import knowledge
+from emvar_core.mixing import cup_for_area, cup_of, part_ml, whole_drops
+from emvar_core.plan import CoatStep, parse_step
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.builders import coat, mix
+
+K = knowledge()
+
+
+def step(**fields: object) -> CoatStep:
+    made = parse_step(coat("a", "lacquer_colour", **fields))  # type: ignore[arg-type]
+    assert isinstance(made, CoatStep)
+    return made
+
+
+class Drops(SimpleTestCase):
+    @settings(max_examples=150, deadline=None)
+    @given(st.lists(st.floats(0.3, 60), min_size=1, max_size=4))
+    def test_whole_drops_are_no_worse_than_plain_rounding(self, wanted: list[float]) -> None:
+        drops = whole_drops(wanted)
+        aim, total = sum(wanted), sum(drops)
+
+        def worst(counts: list[int]) -> float:
+            whole = sum(counts)
+            return max(abs(c / whole - w / aim) / (w / aim) for c, w in zip(counts, wanted, strict=True))
+
+        scale = min(max(1.0, 1 / min(wanted)), 3.0)
+        self.assertTrue(all(d >= 1 for d in drops))
+        self.assertLessEqual(worst(drops), worst([max(1, round(w * scale)) for w in wanted]) + 0.0041)
+        self.assertLessEqual(total, aim * scale * 1.5 + len(wanted))
+
+    def test_one_to_two_in_drops_of_one_size(self) -> None:
+        self.assertEqual(whole_drops([4.0, 8.0]), [4, 8])
+
+
+class Cups(SimpleTestCase):
+    def test_solids_and_volume_are_conserved(self) -> None:
+        cup = cup_of(K, step(mix=mix("lacquer_colour", "mild_thinner", 1, 3)))
+        self.assertAlmostEqual(cup.volume_solids, K.coats["lacquer_colour"].volume_solids / 4)
+        self.assertAlmostEqual(sum(share for _, share in cup.carrier.parts), 1, places=5)
+        self.assertAlmostEqual(cup.thinner_share, 0.75)
+
+    def test_a_cup_poured_out_has_the_ratio_it_says(self) -> None:
+        made = step(mix=mix("lacquer_colour", "mild_thinner", 1, 2))
+        cup = cup_for_area(K, made, 14, 100, 1)
+        ml = {p.material: p.ml for p in cup.pours}
+        self.assertAlmostEqual(
+            ml["mild_thinner"] / ml["lacquer_colour"], 2, delta=2 * 2 * cup.ratio_error_pct / 100 + 0.01
+        )
+
+    def test_double_the_area_takes_about_double_the_paint(self) -> None:
+        made = step(mix=mix("lacquer_colour", "mild_thinner", 1, 2))
+        one, two = (cup_for_area(K, made, 14, area, 1).total_ml for area in (100, 200))
+        self.assertTrue(1.7 < two / one < 2.3)
+
+    def test_grams_count_by_density(self) -> None:
+        part = step(mix=mix("lacquer_colour", "white_spirit", 10, 10, "g")).mix.parts[1]  # type: ignore[union-attr]
+        density = 0.85 * K.solvents["decane"].density_g_ml + 0.15 * K.solvents["trimethylbenzene"].density_g_ml
+        self.assertAlmostEqual(part_ml(K, part), 10 / density, places=6)

@@ -1,0 +1,50 @@
+"""Headless Chromium against a live server, for the interface tests, the pictures and the benchmark."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from django.test import LiveServerTestCase
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+SIZE = {"width": 1280, "height": 800}
+
+
+@contextmanager
+def chromium() -> Iterator[Browser]:
+    path = os.environ.get("EMVAR_CHROMIUM") or shutil.which("chromium")
+    with sync_playwright() as play:
+        browser = play.chromium.launch(executable_path=path, args=FLAGS)
+        yield browser
+        browser.close()
+
+
+class BrowserCase(LiveServerTestCase):
+    """One browser for the class, one fresh page a test; a script error on the page fails the test."""
+
+    browser: Browser
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.browser = cls.enterClassContext(chromium())
+        expect.set_options(timeout=8000)
+
+    def setUp(self) -> None:
+        self.context = self.browser.new_context(
+            viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce"
+        )
+        self.page: Page = self.context.new_page()
+        self.broken: list[str] = []
+        self.page.on("pageerror", lambda error: self.broken.append(str(error)))
+
+    def tearDown(self) -> None:
+        self.context.close()
+        self.assertEqual(self.broken, [])

@@ -1,0 +1,147 @@
+"""The API: what is stored, what is refused, undo that survives, nothing half-written."""
+
+import json
+from typing import Any
+
+from builds.models import Build, Change
+from django.core.management import call_command
+from django.test import Client, TestCase
+from emvar_core.plan import parse_plan
+
+from tests.builders import tug_json
+
+N = iter(range(10**6))
+
+
+class Api(TestCase):
+    def setUp(self) -> None:
+        self.client = Client()
+        answer = self.post("/api/builds", tug_json())
+        self.assertEqual(answer.status_code, 201, answer.content[:300])
+        self.id = answer.json()["id"]
+
+    def post(self, url: str, body: Any) -> Any:
+        return self.client.post(url, json.dumps(body), content_type="application/json")
+
+    def edit(self, edits: list[dict[str, Any]], base: int | None = None, **more: Any) -> Any:
+        base = base or Build.objects.get(pk=self.id).revision
+        body = {"base_revision": base, "command_id": f"command-{next(N):04}", "edits": edits, **more}
+        return self.post(f"/api/builds/{self.id}/edits", body)
+
+    def wait(self, minutes: float, **more: Any) -> Any:
+        return self.edit([{"edit": "set_field", "step_id": "gloss", "field": "wait_min", "value": minutes}], **more)
+
+    def stored_wait(self) -> float:
+        steps = Build.objects.get(pk=self.id).plan["steps"]
+        return float(next(s for s in steps if s["id"] == "gloss")["wait_min"])
+
+    def test_an_edit_is_stored_and_tells_only_what_it_changed(self) -> None:
+        answer = self.edit([{"edit": "set_field", "step_id": "matt", "field": "note", "value": "thin"}]).json()
+        self.assertEqual(answer["revision"], 2)
+        self.assertEqual((list(answer["steps"]), answer["seams"], answer["coats"]), (["matt"], {}, {}))
+        answer = self.edit([{"edit": "set_field", "step_id": "matt", "field": "method", "value": "mist"}]).json()
+        self.assertTrue(answer["seams"])
+        self.assertTrue(all(key.startswith("matt~") for key in answer["seams"]))
+
+    def test_the_same_command_twice_does_nothing_twice(self) -> None:
+        body = {
+            "base_revision": 1, "command_id": "the-same-command",
+            "edits": [{"edit": "add_step", "index": 0, "step": {
+                "kind": "fitting", "id": "look", "name": "Look", "zones": ["deck"], "action": "inspect"}}],
+        }  # fmt: skip
+        first = self.post(f"/api/builds/{self.id}/edits", body)
+        second = self.post(f"/api/builds/{self.id}/edits", body)
+        self.assertEqual((first.status_code, second.status_code), (200, 200))
+        self.assertEqual(Build.objects.get(pk=self.id).revision, 2)
+
+    def test_a_stale_edit_gets_the_plan_as_it_is(self) -> None:
+        self.wait(500)
+        answer = self.wait(600, base=1)
+        self.assertEqual(answer.status_code, 409)
+        self.assertEqual(answer.json()["revision"], 2)
+        self.assertEqual(self.stored_wait(), 500)
+
+    def test_refused_edits_leave_nothing_half_written(self) -> None:
+        before = Build.objects.get(pk=self.id).plan
+        good = {"edit": "set_field", "step_id": "gloss", "field": "wait_min", "value": 9}
+        bad = {"edit": "set_field", "step_id": "gloss", "field": "wait_min", "value": -9}
+        answer = self.edit([good, bad])
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("wait_min", answer.json()["problems"][0]["where"])
+        self.assertEqual(Build.objects.get(pk=self.id).plan, before)
+        self.assertEqual(Change.objects.count(), 0)
+
+    def test_undo_and_redo_come_from_the_database(self) -> None:
+        original = self.stored_wait()
+        self.wait(500, label="Gloss clear: wait")
+        whole = self.client.get(f"/api/builds/{self.id}").json()
+        self.assertEqual(whole["history"], {"undo": "Gloss clear: wait", "redo": None})
+        self.step("undo")
+        self.assertEqual(self.stored_wait(), original)
+        self.step("redo")
+        self.assertEqual(self.stored_wait(), 500)
+        self.step("undo")
+        self.wait(700)  # a new edit after an undo: what was undone is gone
+        self.assertEqual(self.step("redo").status_code, 422)
+
+    def step(self, way: str) -> Any:
+        base = Build.objects.get(pk=self.id).revision
+        body = {"base_revision": base, "command_id": f"command-{next(N):04}"}
+        return self.post(f"/api/builds/{self.id}/{way}", body)
+
+    def test_a_dry_run_changes_nothing(self) -> None:
+        answer = self.wait(900, dry_run=True)
+        self.assertTrue(answer.json()["times"])
+        self.assertEqual(Build.objects.get(pk=self.id).revision, 1)
+
+    def test_remedies_for_a_seam_and_none_for_no_seam(self) -> None:
+        answer = self.client.get(f"/api/builds/{self.id}/seams/matt~hull~streaks").json()
+        self.assertTrue(answer["remedies"][0]["edits"])
+        self.assertIsNotNone(answer["seam"]["opens_careful_min"])
+        self.assertEqual(self.client.get(f"/api/builds/{self.id}/seams/nothing").status_code, 404)
+
+    def test_broken_plans_are_refused_with_their_reasons(self) -> None:
+        broken = tug_json()
+        broken["steps"][3]["wait_hours"] = 3
+        answer = self.post("/api/builds", broken)
+        self.assertEqual(answer.status_code, 422)
+        self.assertEqual(answer.json()["problems"][0]["where"], "steps[3] 'Deck buff'.wait_hours")
+        not_json = self.client.post("/api/builds", "{", content_type="application/json")
+        self.assertIn("not JSON", not_json.json()["problems"][0]["what"])
+        self.assertEqual(Build.objects.count(), 1)
+
+    def test_the_plan_file_comes_back_as_it_was(self) -> None:
+        answer = self.client.get(f"/api/builds/{self.id}/plan.json")
+        self.assertEqual(parse_plan(json.loads(answer.content)), parse_plan(tug_json()))
+
+    def test_a_deleted_build_is_gone_and_said_to_be(self) -> None:
+        self.assertEqual(self.client.delete(f"/api/builds/{self.id}").status_code, 204)
+        self.assertEqual(self.client.get(f"/api/builds/{self.id}").status_code, 404)
+
+
+class Guards(TestCase):
+    def test_csrf_is_checked_on_every_write(self) -> None:
+        strict = Client(enforce_csrf_checks=True)
+        answer = strict.post("/api/builds", "{}", content_type="application/json")
+        self.assertEqual(answer.status_code, 403)
+
+    def test_other_hosts_are_turned_away(self) -> None:
+        self.assertEqual(self.client.get("/api/builds", HTTP_HOST="elsewhere.example").status_code, 400)
+
+    def test_a_policy_stands_on_every_answer(self) -> None:
+        self.assertIn("default-src 'self'", self.client.get("/api/builds").headers["Content-Security-Policy"])
+
+
+class Demo(TestCase):
+    def test_it_loads_once_and_stays_deleted_until_reset(self) -> None:
+        call_command("load_demo", verbosity=0)
+        build = Build.objects.get(pk="demo-harbour-tug")
+        build.name = "My tug"
+        build.save()
+        call_command("load_demo", verbosity=0)
+        self.assertEqual(Build.objects.get(pk="demo-harbour-tug").name, "My tug")
+        build.delete()
+        call_command("load_demo", verbosity=0)
+        self.assertFalse(Build.objects.filter(pk="demo-harbour-tug").exists())
+        call_command("load_demo", "--reset", verbosity=0)
+        self.assertEqual(Build.objects.get(pk="demo-harbour-tug").name, "Harbour tug")
