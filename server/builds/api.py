@@ -6,12 +6,12 @@ import json
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from emvar_core.assess import seam_in_full
+from emvar_core.assess import assess_near, seam_in_full
 from emvar_core.edits import AnyEdit, apply, parse_edits
 from emvar_core.materials import knowledge
 from emvar_core.mixing import default_mix
 from emvar_core.outcome import Assessment, CoatOut, CupOut, Score, SeamOut, StepNote, Story
-from emvar_core.plan import SCHOOL_SIDES, Method, Plan, PlanError, Problem, Step, Timing, parse_plan
+from emvar_core.plan import SCHOOL_SIDES, Method, Plan, PlanError, Problem, Step, Timing, parse_plan, step_times
 from emvar_core.remedies import Remedy, remedies
 from ninja import NinjaAPI, Schema
 from pydantic import Field, TypeAdapter
@@ -49,12 +49,20 @@ class BuildOut(Schema):
     history: History
 
 
+class Near(Schema):
+    """Where the user is looking: this step in this zone is answered first."""
+
+    zone: str
+    step: str
+
+
 class EditIn(Schema):
     base_revision: int
     command_id: str = Field(min_length=8, max_length=64)
     label: str = Field("", max_length=200)
     edits: list[dict[str, Any]] = Field(max_length=500)
     dry_run: bool = False
+    near: Near | None = None
 
 
 class StepIn(Schema):
@@ -62,8 +70,17 @@ class StepIn(Schema):
     command_id: str = Field(min_length=8, max_length=64)
 
 
+class Partial(Schema):
+    zone: str
+    steps: list[str]
+
+
 class Changed(Schema):
-    """What an edit changed; everything else stays as it was."""
+    """What an edit changed; everything else stays as it was.
+
+    `partial` lists the steps that were worked out so far, in one zone; the rest is to be asked for. Stories and score
+    are then still those of before.
+    """
 
     revision: int
     order: list[str]
@@ -80,6 +97,7 @@ class Changed(Schema):
     score: Score
     end_min: float
     history: History
+    partial: Partial | None = None
 
 
 class SeamDetail(Schema):
@@ -197,6 +215,30 @@ def _changed(before: Plan, after: Plan, revision: int, history: History) -> Http
     return _json(_CHANGED, out)
 
 
+def _near(before: Plan, after: Plan, near: Near, revision: int, history: History) -> HttpResponse:
+    coats, seams, ids = assess_near(after, near.zone, near.step)
+    old_steps = {s.id: s for s in before.steps}
+    out = Changed.model_construct(
+        revision=revision,
+        order=[s.id for s in after.steps],
+        steps={s.id: s for s in after.steps if old_steps.get(s.id) is not s},
+        head=_head(after),
+        times=step_times(after),
+        coats=coats,
+        coats_gone=[],
+        seams=seams,
+        seams_gone=[],
+        cups={},
+        notes=[],
+        stories=[],
+        score=Score(clashes=0, missed=0, waits=0, cautions=0, sound=0),
+        end_min=0.0,
+        history=history,
+        partial=Partial(zone=near.zone, steps=ids),
+    )
+    return _json(_CHANGED, out)
+
+
 @api.get("/knowledge", response=KnowledgeOut)
 def what_is_known(request: HttpRequest) -> Any:
     k = knowledge()
@@ -287,6 +329,11 @@ def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
         done = store.edit(build_id, body.base_revision, body.command_id, body.label, body.edits)
     except store.Stale:
         return _whole(Build.objects.get(pk=build_id), 409)
+    if body.near is not None and not store.is_assessed(done.plan):
+        try:
+            return _near(done.before, done.plan, body.near, done.build.revision, _history(done.build))
+        except KeyError:
+            pass  # the step is gone from that zone: the whole answer then
     return _changed(done.before, done.plan, done.build.revision, _history(done.build))
 
 

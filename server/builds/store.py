@@ -37,8 +37,22 @@ class Edited:
 
 def plan_json(plan: Plan) -> dict[str, Any]:
     """A plan as it is written: only what was set, and what a reader needs."""
-    data = plan.model_dump(mode="json", exclude_unset=True)
-    return {"format": plan.format, "version": plan.version, **data}
+    data = plan.model_dump(mode="json", exclude_unset=True, exclude={"steps"})
+    steps = [_step_json(step) for step in plan.steps]
+    return {"format": plan.format, "version": plan.version, **data, "steps": steps}
+
+
+_STEP_JSON: dict[int, tuple[Any, dict[str, Any]]] = {}
+
+
+def _step_json(step: Any) -> dict[str, Any]:
+    """A step as it is written. Steps never change, so each is written out once."""
+    held = _STEP_JSON.get(id(step))
+    if held is None or held[0] is not step:
+        if len(_STEP_JSON) > 20_000:
+            _STEP_JSON.clear()
+        held = _STEP_JSON[id(step)] = (step, step.model_dump(mode="json", exclude_unset=True))
+    return held[1]
 
 
 def create(plan: Plan, build_id: str | None = None) -> Build:
@@ -135,6 +149,11 @@ def _change(
 
 
 _ASSESSED: dict[int, tuple[Plan, Assessment]] = {}
+
+
+def is_assessed(plan: Plan) -> bool:
+    held = _ASSESSED.get(id(plan))
+    return held is not None and held[0] is plan
 
 
 def assessed(plan: Plan) -> Assessment:

@@ -4,7 +4,7 @@ import json
 import random
 
 from django.test import SimpleTestCase
-from emvar_core.assess import assess, forget
+from emvar_core.assess import assess, assess_near, forget
 from emvar_core.edits import apply, parse_edits
 from emvar_core.materials import knowledge
 from emvar_core.plan import Method, PlanError, parse_plan
@@ -114,6 +114,21 @@ class Any(SimpleTestCase):
             {i: s.model_dump() for i, s in whole.seams.items() if s.zone_id == "z1"},
             {i: s.model_dump() for i, s in part.seams.items()},
         )
+
+    def test_the_first_answer_of_a_long_plan_agrees_with_the_whole_one(self) -> None:
+        made = parse_plan(tall_json(120))
+        forget()
+        whole = assess(made, opens=False)
+        forget()
+        for step, zone in (("s60", "z3"), ("s57", "z2"), ("s0", "z0"), ("s116", "z4")):
+            coats, seams, ids = assess_near(made, zone, step)
+            self.assertIn(step, ids)
+            for key, coat_ in coats.items():
+                self.assertEqual(coat_, whole.coats[key])
+            for key, seam in seams.items():
+                self.assertEqual(seam, whole.seams[key])
+            expected = {k for k, s in whole.seams.items() if s.zone_id == zone and s.upper_step in ids}
+            self.assertEqual(set(seams), expected)
 
     def test_it_comes_back_from_json(self) -> None:
         data = json.loads(assess(tug()).model_dump_json())

@@ -8,7 +8,7 @@ from django.core.management import call_command
 from django.test import Client, TestCase
 from emvar_core.plan import parse_plan
 
-from tests.builders import tug_json
+from tests.builders import tall_json, tug_json
 
 N = iter(range(10**6))
 
@@ -117,6 +117,24 @@ class Api(TestCase):
     def test_a_deleted_build_is_gone_and_said_to_be(self) -> None:
         self.assertEqual(self.client.delete(f"/api/builds/{self.id}").status_code, 204)
         self.assertEqual(self.client.get(f"/api/builds/{self.id}").status_code, 404)
+
+
+class LongPlans(TestCase):
+    def test_the_first_answer_is_in_part_and_the_rest_is_there_to_ask_for(self) -> None:
+        made = self.client.post("/api/builds", json.dumps(tall_json(90)), content_type="application/json").json()
+        body = {
+            "base_revision": 1,
+            "command_id": "a-long-command",
+            "near": {"zone": "z3", "step": "s40"},
+            "edits": [{"edit": "set_field", "step_id": "s40", "field": "wait_min", "value": 1}],
+        }
+        url = f"/api/builds/{made['id']}"
+        part = self.client.post(f"{url}/edits", json.dumps(body), content_type="application/json").json()
+        self.assertEqual((part["partial"]["zone"], part["partial"]["steps"][0]), ("z3", "s40"))
+        whole = self.client.get(url).json()["assessment"]
+        self.assertTrue(part["seams"])
+        for key, seam in part["seams"].items():
+            self.assertEqual(seam, whole["seams"][key])
 
 
 class Guards(TestCase):

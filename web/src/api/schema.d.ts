@@ -957,6 +957,9 @@ export interface components {
         /**
          * Changed
          * @description What an edit changed; everything else stays as it was.
+         *
+         *     `partial` lists the steps that were worked out so far, in one zone; the rest is to be asked for. Stories and score
+         *     are then still those of before.
          */
         Changed: {
             /** Revision */
@@ -999,6 +1002,14 @@ export interface components {
             /** End Min */
             end_min: number;
             history: components["schemas"]["History"];
+            partial?: components["schemas"]["Partial"] | null;
+        };
+        /** Partial */
+        Partial: {
+            /** Zone */
+            zone: string;
+            /** Steps */
+            steps: string[];
         };
         /** EditIn */
         EditIn: {
@@ -1020,6 +1031,17 @@ export interface components {
              * @default false
              */
             dry_run: boolean;
+            near?: components["schemas"]["Near"] | null;
+        };
+        /**
+         * Near
+         * @description Where the user is looking: on a long plan this step in this zone is answered first.
+         */
+        Near: {
+            /** Zone */
+            zone: string;
+            /** Step */
+            step: string;
         };
         /** StepIn */
         StepIn: {

@@ -30,6 +30,30 @@ export function applyChanged(build: BuildOut, c: Changed): BuildOut {
     return Object.fromEntries(Object.entries({ ...old, ...more }).filter(([id]) => !lost.has(id)));
   };
   const a = build.assessment;
+  if (c.partial) {
+    // The first part of the answer: one zone's next steps. The others keep what they had until the rest comes.
+    const { zone, steps: worked } = c.partial;
+    const gone = Object.values(a.seams).filter((s) => s.zone_id === zone && worked.includes(s.upper_step));
+    return {
+      ...build,
+      revision: c.revision,
+      history: c.history,
+      plan: { ...build.plan, ...c.head, steps: c.order.map((id) => steps.get(id)!) },
+      assessment: {
+        ...a,
+        times: { ...a.times, ...c.times },
+        coats: { ...a.coats, ...c.coats },
+        seams: {
+          ...merge(
+            a.seams,
+            {},
+            gone.map((s) => s.id),
+          ),
+          ...c.seams,
+        },
+      },
+    };
+  }
   return {
     ...build,
     revision: c.revision,
@@ -81,6 +105,21 @@ export class BuildStore {
     this.set({ build: data });
     const unsent = JSON.parse(localStorage.getItem(this.key) ?? "[]") as Command[];
     for (const command of unsent) this.push(command);
+  }
+
+  /** The rest of an answer that came in part; left aside if another edit has come in between. */
+  private async rest() {
+    const revision = this.shot.build!.revision;
+    await new Promise((r) => setTimeout(r, 30));
+    if (this.queue.length || this.shot.build!.revision !== revision) return;
+    const { data } = await api.GET("/api/builds/{build_id}", { params: { path: { build_id: this.id } } });
+    if (data && data.revision === this.shot.build!.revision) this.set({ build: data });
+  }
+
+  private looksAt: { zone: string; step: string } | null = null;
+  /** What is chosen is answered first. */
+  lookAt(at: { zone: string; step: string } | null) {
+    this.looksAt = at;
   }
 
   edit(label: string, edits: Edit[]): Promise<Outcome> {
@@ -162,11 +201,18 @@ export class BuildStore {
           command.way === "edits"
             ? await api.POST("/api/builds/{build_id}/edits", {
                 params,
-                body: { ...ids, label: command.label, edits: command.edits, dry_run: false },
+                body: {
+                  ...ids,
+                  label: command.label,
+                  edits: command.edits,
+                  dry_run: false,
+                  near: this.looksAt,
+                },
               })
             : await api.POST(`/api/builds/{build_id}/${command.way}`, { params, body: ids });
         if (answer.data) {
           this.set({ build: applyChanged(build, answer.data), preview: null, refused: null });
+          if (answer.data.partial) void this.rest();
           return { ok: true };
         }
         if (answer.response.status === 409) {

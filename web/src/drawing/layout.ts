@@ -117,9 +117,10 @@ function tagsOf(rows: Row[], worst: Map<string, { worst: Seam; count: number }>)
     const held = worst.get(`${row.step.id}~${row.zone}`);
     if (!held || held.worst.verdict === "sound") continue;
     const at = row.up;
-    const up = Math.max(at - TAG_PX / 2, free);
+    const pressed = row.height < 7;
+    const up = pressed ? at : Math.max(at - TAG_PX / 2, free);
     tags.push({ row, worst: held.worst, count: held.count, at, up });
-    free = up + TAG_PX;
+    if (!pressed) free = up + TAG_PX;
   }
   return tags;
 }
@@ -132,7 +133,7 @@ export function ribbons(columns: Column[]): { step: Step; d: { x0: number; x1: n
     const byStep = new Map(right.rows.map((r) => [r.step.id, r]));
     for (const a of left.rows) {
       const b = byStep.get(a.step.id);
-      if (b && a.step.kind === "coat")
+      if (b && a.step.kind === "coat" && Math.max(a.height, b.height) >= 7)
         found.push({ step: a.step, d: { x0: left.left + left.width, x1: right.left, a, b } });
     }
   }

@@ -134,7 +134,10 @@ export function ClockStrip(p: {
   return (
     <section className="border-t border-line bg-surround-deep px-4 pt-1.5 pb-2" aria-label="Clock">
       <div className="flex items-baseline gap-4">
-        <output className="w-52 shrink-0 text-xl leading-tight font-semibold" data-testid="clock-now">
+        <output
+          className="w-60 shrink-0 whitespace-nowrap text-xl leading-tight font-semibold"
+          data-testid="clock-now"
+        >
           {clock.long(p.minute)}
         </output>
         <p className="truncate text-sm text-ink-2" data-testid="live">
@@ -209,15 +212,17 @@ function Ground(p: { plan: Plan; axis: Axis; clock: Clockwork; width: number; he
     const days: { x: number; words: string }[] = [];
     const hours: { x: number; words: string }[] = [];
     const first = clock.wall(axis.from);
-    let m = axis.from - first.minute;
-    const most = 60 * 24 * 60;
+    // A build of many weeks is marked by days only: nobody reads hours there, and working them out takes time.
+    const stride = axis.to - axis.from > 21 * 1440 ? 1440 : 60;
+    let m = axis.from - first.minute - (stride === 1440 ? first.hour * 60 : 0);
+    const most = 800 * 24 * 60;
     let lastDay = -1e9;
     let lastHour = -1e9;
-    for (let guard = 0; m <= axis.to && m < most && guard < 2000; m += 60, guard++) {
+    for (let guard = 0; m <= axis.to && m < most && guard < 2000; m += stride, guard++) {
       const wall = clock.wall(m + 0.01);
       const night = nf! > nt! ? wall.hour >= nf! || wall.hour < nt! : wall.hour >= nf! && wall.hour < nt!;
-      const [x0, x1] = [axis.x(m), axis.x(m + 60)];
-      if (night) nights.push([x0, x1]);
+      const [x0, x1] = [axis.x(m), axis.x(m + stride)];
+      if (night && stride === 60) nights.push([x0, x1]);
       if (wall.hour === 0 || guard === 0) {
         const x = guard === 0 ? 0 : x0;
         if (x - lastDay > 52) {
@@ -225,7 +230,7 @@ function Ground(p: { plan: Plan; axis: Axis; clock: Clockwork; width: number; he
           lastDay = x;
         }
       }
-      if (x1 - x0 > 24 && x0 - lastHour > 30 && x0 > 0) {
+      if (stride === 60 && x1 - x0 > 24 && x0 - lastHour > 30 && x0 > 0) {
         hours.push({ x: x0, words: `${String(wall.hour).padStart(2, "0")}` });
         lastHour = x0;
       }
@@ -270,6 +275,7 @@ function Lanes(p: { plan: Plan; a: Assessment; axis: Axis; lane: number; selecte
   const { plan, a, axis, lane } = p;
   const shapes = useMemo(() => {
     const out: React.ReactNode[] = [];
+    const thin = new Map<string, string>(); // on very long plans: when each coat is laid, one path a colour
     plan.zones.forEach((zone, i) => {
       const y = LANES_TOP + i * lane;
       out.push(<path key={zone.id} d={`M0 ${y + lane - 0.5}H4000`} stroke="var(--line)" strokeWidth={0.5} />);
@@ -279,7 +285,10 @@ function Lanes(p: { plan: Plan; a: Assessment; axis: Axis; lane: number; selecte
         const [x0, x1] = [axis.x(t.start_min), axis.x(t.end_min)];
         const coat = a.coats[`${step.id}~${zone.id}`];
         const key = `${step.id}~${zone.id}`;
-        if (coat) {
+        if (coat && plan.steps!.length > 120 && step.id !== p.selected) {
+          const at = `M${x0.toFixed(1)} ${(y + lane / 2).toFixed(1)}H${Math.max(x1, x0 + 1.5).toFixed(1)}`;
+          thin.set(coat.colour, (thin.get(coat.colour) ?? "") + at);
+        } else if (coat) {
           const firm =
             coat.states.find((s) => s.state === "firm" || s.state === "hard")?.from_min ?? t.end_min;
           const live =
@@ -311,10 +320,13 @@ function Lanes(p: { plan: Plan; a: Assessment; axis: Axis; lane: number; selecte
         }
       }
     });
+    for (const [colour, d] of thin)
+      out.push(<path key={colour} d={d} stroke={colour} strokeWidth={lane - 3} />);
     for (const story of a.stories) {
       if (story.verdict === "caution") continue;
       for (const id of story.seams) {
-        const seam = a.seams[id]!;
+        const seam = a.seams[id];
+        if (!seam) continue;
         const y = LANES_TOP + plan.zones.findIndex((z) => z.id === seam.zone_id) * lane;
         const x = axis.x(seam.at_min);
         if (story.verdict === "clash")

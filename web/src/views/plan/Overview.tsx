@@ -54,7 +54,8 @@ export function Overview(p: {
       </p>
       <ul>
         {a.stories.map((s) => {
-          const seam = a.seams[s.seams[0]!]!;
+          const seam = a.seams[s.seams[0]!];
+          if (!seam) return null; // told again with the rest of the answer
           const upper = steps.find((x) => x.id === s.upper_step)!;
           return (
             <li key={s.seams[0]} className="border-t border-line-soft">

@@ -74,6 +74,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   const select = useCallback(
     (s: Selection) => {
       store.putBack();
+      store.lookAt(s ? { zone: s.zone, step: s.step } : null);
       setSelection(s);
     },
     [store],
@@ -107,7 +108,8 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
     [plan.zones, selection, steps],
   );
   const openStory = (s: Story) => {
-    const seam = a.seams[s.seams[0]!]!;
+    const seam = a.seams[s.seams[0]!];
+    if (!seam) return;
     select({ kind: "seam", id: seam.id, step: seam.upper_step, zone: seam.zone_id });
     setMinute(seam.at_min);
   };

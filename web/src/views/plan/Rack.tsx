@@ -31,6 +31,7 @@ type Props = {
 const TOP_PX = 58;
 const FOOT_PX = 44;
 const SIDE_PX = 16;
+const PRESSED_PX = 7;
 
 export function stateAt(a: Assessment, step: string, zone: string, minute: number): string {
   const coat = a.coats[`${step}~${zone}`];
@@ -277,7 +278,15 @@ function ColumnView(p: ColumnProps) {
           +
         </span>
       </button>
+      <Pressed
+        column={column}
+        floor={floor}
+        assessment={assessment}
+        minute={p.minute}
+        onSelect={p.onSelect}
+      />
       {column.rows.map((row) => {
+        if (row.height < PRESSED_PX && row.step.kind === "coat") return null;
         const id = `${row.step.id}~${row.zone}`;
         const coat = assessment.coats[id];
         return (
@@ -324,6 +333,43 @@ function ColumnView(p: ColumnProps) {
         <span className="block text-xs font-normal text-ink-2">{zone.area_cm2} cm²</span>
       </p>
     </div>
+  );
+}
+
+/** In a crowded core the pressed coats are one drawing, not hundreds of buttons; a click takes the one that is hit. */
+function Pressed(p: {
+  column: Column;
+  floor: number;
+  assessment: Assessment;
+  minute: number;
+  onSelect: (s: Selection) => void;
+}) {
+  const rows = p.column.rows.filter((r) => r.height < PRESSED_PX && r.step.kind === "coat");
+  if (!rows.length) return null;
+  const height = p.column.rows.at(-1)!.up + p.column.rows.at(-1)!.height;
+  // Coats of one look are one path, so that a core of three hundred is drawn with a handful of shapes.
+  const byLook = new Map<string, string>();
+  for (const r of rows) {
+    const coat = p.assessment.coats[`${r.step.id}~${r.zone}`];
+    const look = coat && coat.start_min <= p.minute ? coat.colour : "var(--ghost)";
+    const d = `M0 ${(height - r.up - r.height).toFixed(2)}h${p.column.width}v${r.height.toFixed(2)}h-${p.column.width}z`;
+    byLook.set(look, (byLook.get(look) ?? "") + d);
+  }
+  return (
+    <svg
+      className="absolute cursor-pointer"
+      style={{ left: p.column.left, top: p.floor - height, width: p.column.width, height }}
+      aria-hidden="true"
+      onClick={(e) => {
+        const up = height - (e.clientY - e.currentTarget.getBoundingClientRect().top);
+        const hit = p.column.rows.findLast((r) => r.up <= up);
+        if (hit) p.onSelect({ kind: "step", step: hit.step.id, zone: hit.zone });
+      }}
+    >
+      {[...byLook].map(([look, d]) => (
+        <path key={look} d={d} fill={look} stroke="var(--surround)" strokeWidth={0.3} />
+      ))}
+    </svg>
   );
 }
 
@@ -478,21 +524,31 @@ function Seams(p: {
     <svg className="pointer-events-none absolute inset-0 z-[5] h-full w-full" aria-hidden="true">
       {p.columns.map((c) => (
         <g key={c.zone}>
-          {c.tags.map((tag) => {
-            const y = p.floor - tag.at;
-            const cut = tag.row.step.kind !== "coat" ? 8 : 0;
-            const x1 = c.left + c.width + 4 - cut;
-            return (
-              <g key={tag.row.step.id}>
-                <SeamPath x0={c.left - 4 + cut} x1={x1} y={y} verdict={tag.worst.verdict} />
-                <path
-                  d={`M${x1} ${y}L${c.left + c.width + 9} ${p.floor - tag.up - 12}`}
-                  stroke="var(--ink)"
-                  strokeWidth={1}
-                />
-              </g>
-            );
-          })}
+          {c.tags
+            .filter((tag) => tag.row.height >= PRESSED_PX || tag.worst.verdict !== "caution")
+            .map((tag) => {
+              if (tag.row.height < PRESSED_PX)
+                return (
+                  <path
+                    key={tag.row.step.id}
+                    d={`M${c.left + c.width + 2} ${p.floor - tag.at}h5`}
+                    stroke="var(--ink)"
+                  />
+                );
+              const y = p.floor - tag.at;
+              const cut = tag.row.step.kind !== "coat" ? 8 : 0;
+              const x1 = c.left + c.width + 4 - cut;
+              return (
+                <g key={tag.row.step.id}>
+                  <SeamPath x0={c.left - 4 + cut} x1={x1} y={y} verdict={tag.worst.verdict} />
+                  <path
+                    d={`M${x1} ${y}L${c.left + c.width + 9} ${p.floor - tag.up - 12}`}
+                    stroke="var(--ink)"
+                    strokeWidth={1}
+                  />
+                </g>
+              );
+            })}
         </g>
       ))}
       {target && p.drag?.slot ? (
@@ -520,25 +576,27 @@ function Tags(p: {
   plan: Plan;
 }) {
   const zone = p.plan.zones.find((z) => z.id === p.column.zone)!.name;
-  return p.column.tags.map((tag) => (
-    <button
-      key={tag.row.step.id}
-      type="button"
-      className="tag z-[6]"
-      data-verdict={tag.worst.verdict}
-      data-selected={p.selection?.kind === "seam" && p.selection.id === tag.worst.id ? "yes" : "no"}
-      style={{
-        left: p.column.left + p.column.width + 9,
-        top: p.floor - tag.up - 24,
-        maxWidth: Math.max(p.column.gutter, 24),
-      }}
-      aria-label={`${tag.worst.verdict}: ${tag.row.step.name}, ${zone}: ${tag.worst.word}`}
-      title={tag.worst.sentence}
-      onClick={() =>
-        p.onSelect({ kind: "seam", id: tag.worst.id, step: tag.row.step.id, zone: p.column.zone })
-      }
-    >
-      {tagWords(tag.worst)}
-    </button>
-  ));
+  return p.column.tags
+    .filter((tag) => tag.row.height >= PRESSED_PX)
+    .map((tag) => (
+      <button
+        key={tag.row.step.id}
+        type="button"
+        className="tag z-[6]"
+        data-verdict={tag.worst.verdict}
+        data-selected={p.selection?.kind === "seam" && p.selection.id === tag.worst.id ? "yes" : "no"}
+        style={{
+          left: p.column.left + p.column.width + 9,
+          top: p.floor - tag.up - 24,
+          maxWidth: Math.max(p.column.gutter, 24),
+        }}
+        aria-label={`${tag.worst.verdict}: ${tag.row.step.name}, ${zone}: ${tag.worst.word}`}
+        title={tag.worst.sentence}
+        onClick={() =>
+          p.onSelect({ kind: "seam", id: tag.worst.id, step: tag.row.step.id, zone: p.column.zone })
+        }
+      >
+        {tagWords(tag.worst)}
+      </button>
+    ));
 }

@@ -128,8 +128,8 @@ function Opens({ seam, clock }: { seam: Seam; clock: Clockwork }) {
   );
 }
 
-const BODY = 196;
-const WORDS = 132;
+const BODY = 172;
+const WORDS = 124;
 
 /** The coats below, to the rack's scale of thickness, and how far into each the carrier gets while it is wet. */
 function ReachDrawing({ seam, plan, a }: { seam: Seam; plan: Plan; a: Assessment }) {
@@ -206,7 +206,7 @@ function ReachDrawing({ seam, plan, a }: { seam: Seam; plan: Plan; a: Assessment
               strokeWidth={3.5}
               paintOrder="stroke"
             >
-              {r.name.length > 19 ? `${r.name.slice(0, 18)}…` : r.name}
+              {r.name.length > 18 ? `${r.name.slice(0, 17)}…` : r.name}
             </text>
             <text x={BODY + 8} y={r.y + r.height / 2 + 4} fontSize={11.5} fill="var(--ink-2)">
               {r.step_id ? `${Math.round(r.share * 100)} % deep` : r.share > 0.05 ? "reached" : "spared"}
