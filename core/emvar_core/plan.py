@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 from datetime import datetime, timedelta
 from enum import StrEnum
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, cast
 from zoneinfo import ZoneInfo, available_timezones
 
 from pydantic import (
@@ -261,7 +261,7 @@ class FittingStep(StepBase):
 
 AnyStep = CoatStep | WorkingStep | FittingStep
 Step = Annotated[AnyStep, Field(discriminator="kind")]
-_STEP: TypeAdapter[AnyStep] = TypeAdapter(Step)  # type: ignore[arg-type]
+_STEP: TypeAdapter[AnyStep] = TypeAdapter(cast(Any, Step))
 
 
 class Zone(Model):
