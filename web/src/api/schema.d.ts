@@ -1035,7 +1035,7 @@ export interface components {
         };
         /**
          * Near
-         * @description Where the user is looking: on a long plan this step in this zone is answered first.
+         * @description Where the user is looking: this step in this zone is answered first.
          */
         Near: {
             /** Zone */
