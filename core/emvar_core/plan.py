@@ -484,7 +484,20 @@ def minutes_since_start(plan: Plan, at: datetime) -> float:
     return (at - plan.build.starts_at) / timedelta(minutes=1)
 
 
+_WALKED: dict[int, tuple[Plan, tuple[dict[str, Timing], list[Problem]]]] = {}
+
+
 def _walk(plan: Plan) -> tuple[dict[str, Timing], list[Problem]]:
+    """Times and what is wrong with them; the last few plans' are kept, since several questions need them."""
+    held = _WALKED.get(id(plan))
+    if held is None or held[0] is not plan:
+        while len(_WALKED) >= 8:
+            del _WALKED[next(iter(_WALKED))]
+        held = _WALKED[id(plan)] = (plan, _walk_now(plan))
+    return held[1]
+
+
+def _walk_now(plan: Plan) -> tuple[dict[str, Timing], list[Problem]]:
     free: dict[str, float] = {}
     times: dict[str, Timing] = {}
     problems: list[Problem] = []

@@ -213,8 +213,9 @@ function Ground(p: { plan: Plan; axis: Axis; clock: Clockwork; width: number; he
     const hours: { x: number; words: string }[] = [];
     const first = clock.wall(axis.from);
     // A build of many weeks is marked by days only: nobody reads hours there, and working them out takes time.
-    const stride = axis.to - axis.from > 21 * 1440 ? 1440 : 60;
-    let m = axis.from - first.minute - (stride === 1440 ? first.hour * 60 : 0);
+    const across = (axis.to - axis.from) / 1440;
+    const stride = across > 21 ? 1440 * Math.ceil(across / 40) : 60;
+    let m = axis.from - first.minute - (stride > 60 ? first.hour * 60 : 0);
     const most = 800 * 24 * 60;
     let lastDay = -1e9;
     let lastHour = -1e9;
@@ -223,7 +224,7 @@ function Ground(p: { plan: Plan; axis: Axis; clock: Clockwork; width: number; he
       const night = nf! > nt! ? wall.hour >= nf! || wall.hour < nt! : wall.hour >= nf! && wall.hour < nt!;
       const [x0, x1] = [axis.x(m), axis.x(m + stride)];
       if (night && stride === 60) nights.push([x0, x1]);
-      if (wall.hour === 0 || guard === 0) {
+      if (wall.hour === 0 || stride > 60 || guard === 0) {
         const x = guard === 0 ? 0 : x0;
         if (x - lastDay > 52) {
           days.push({ x, words: wall.day });
