@@ -262,7 +262,9 @@ def stories_of(plan: Plan, seams: Iterable[SeamOut]) -> list[Story]:
     grouped: dict[tuple[Any, ...], list[SeamOut]] = {}
     for seam in seams:
         if seam.verdict is not Verdict.SOUND:
-            grouped.setdefault((seam.upper_step, seam.verdict, seam.word), []).append(seam)
+            # A step waits once, until the last of its reasons is gone.
+            word = "" if seam.verdict is Verdict.WAIT else seam.word
+            grouped.setdefault((seam.upper_step, seam.verdict, word), []).append(seam)
     stories = []
     for group in grouped.values():
         first = max(group, key=lambda s: (s.opens_careful_min or 0.0, s.findings[0].severity if s.findings else 0.0))

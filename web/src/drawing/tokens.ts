@@ -17,7 +17,7 @@ export const LEAST_PX = 2;
 export const WORDS_FROM_PX = 15;
 
 export const BASE_PX = 22;
-export const CORE_SHARE = 0.64;
+export const CORE_SHARE = 0.62;
 export const CORE_MOST_PX = 150;
 export const STATE_STRIP_PX = 18;
 export const TAG_PX = 24;
