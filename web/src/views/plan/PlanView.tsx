@@ -21,6 +21,7 @@ export function PlanView({ table }: { table: boolean }) {
   const store = useMemo(() => new BuildStore(id), [id]);
   useEffect(() => {
     void store.load();
+    localStorage.setItem("emvar-visited", "yes"); // from now on the door leads to the list of builds
   }, [store]);
   const shot = useShot(store);
   const { data: known } = useQuery({

@@ -1,0 +1,131 @@
+"""What must hold of attack whatever the materials: cure, barriers, distance, wetness, all else equal."""
+
+from dataclasses import replace
+
+from django.test import SimpleTestCase
+from emvar_core.drying.clock import Edge
+from emvar_core.materials import FilmClass, knowledge
+from emvar_core.mixing import Blend, blend_of
+from emvar_core.seams.chemistry import log_d_of_red, power_of_red, power_on
+from emvar_core.seams.contact import METHODS, Contact, Landing, Layer, Situation
+from emvar_core.seams.mechanisms import attack, bite_um
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from tests.builders import DAY, plan
+
+K = knowledge()
+THINNERS = sorted(K.thinners)
+FILMS = sorted(m for m in K.coats if K.system_of(m).film is not FilmClass.LOOSE)
+
+
+def layer(material: str, film_um: float = 15) -> Layer:
+    """A coat as a plan lays it, on resin, ended at minute 0 in reference air."""
+    from emvar_core.assess import _Assessor
+
+    from tests.builders import coat
+
+    made = plan([coat("a", material, dry_film_um=film_um)], build={"base_material": "resin"})
+    return replace(_Assessor(made, K, True).lay(made.steps[0]).layer, coverage=1.0)  # type: ignore[arg-type]
+
+
+def landing(thinner: str, wet_s: float = 60, rub: float = 0.3, liquid_um: float = 25) -> Landing:
+    blend = blend_of(K.thinners[thinner])
+    from emvar_core.seams.chemistry import hot_share, spirit_share
+
+    return Landing(
+        name="top", contact=Contact.WORK, method=None, blend=blend, liquid_um=liquid_um, wet_s=wet_s, rub=rub,
+        spirit=spirit_share(K, blend), hot=hot_share(K, blend), shares=blend.family_shares(K),
+    )  # fmt: skip
+
+
+BASE = Layer(None, "Resin", 1000, 1.0, None, substrate=K.substrates["resin"])
+
+
+def worst(top: Landing, *layers: Layer, at: float, on: int | None = None) -> float:
+    found = attack(Situation(K, top, (*layers, BASE)), at, Edge.LATE)
+    return max((f.severity for f in found if on is None or f.layer == on), default=0.0)
+
+
+class Attack(SimpleTestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(st.sampled_from(FILMS), st.sampled_from(THINNERS), st.floats(14, 200), st.floats(1.1, 5))
+    def test_above_the_half_cured_band_more_cure_never_raises_it(
+        self, below: str, thinner: str, days: float, more: float
+    ) -> None:
+        film = layer(below)
+        assume(film.degree(days * DAY, Edge.LATE) > 0.9)
+        young, old = (worst(landing(thinner), film, at=d * DAY) for d in (days, days * more))
+        self.assertLessEqual(old, young + 1e-9)
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.sampled_from(FILMS), st.sampled_from(THINNERS), st.floats(0.02, 40), st.floats(1.1, 8))
+    def test_wetter_for_longer_is_never_milder(self, below: str, thinner: str, days: float, more: float) -> None:
+        film = layer(below)
+        short, long = (worst(landing(thinner, wet_s=s), film, at=days * DAY, on=0) for s in (20, 20 * more))
+        self.assertGreaterEqual(long, short - 1e-9)
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.sampled_from(FILMS), st.sampled_from(THINNERS), st.floats(0.02, 40), st.floats(0.05, 0.9))
+    def test_rubbing_harder_is_never_milder(self, below: str, thinner: str, days: float, rub: float) -> None:
+        film = layer(below)
+        gentle, hard = (worst(landing(thinner, rub=r), film, at=days * DAY) for r in (rub, min(rub * 1.5, 1.0)))
+        self.assertGreaterEqual(hard, gentle - 1e-9)
+
+    @settings(max_examples=60, deadline=None)
+    @given(
+        st.sampled_from(FILMS),
+        st.sampled_from(["lacquer_clear", "alcohol_acrylic_clear", "waterborne_clear"]),
+        st.sampled_from(THINNERS),
+        st.floats(0.5, 30),
+    )
+    def test_an_intact_cured_barrier_never_raises_attack_on_what_lies_below(
+        self, below: str, barrier: str, thinner: str, days: float
+    ) -> None:
+        film, between = layer(below), layer(barrier)
+        assume(K.system_of(below).film is not FilmClass.WATER_SOLUBLE)
+        bare = worst(landing(thinner), film, at=days * DAY, on=0)
+        covered = worst(landing(thinner), between, film, at=days * DAY, on=1)
+        self.assertLessEqual(covered, bare + 1e-9)
+
+    def test_a_lower_red_never_opens_less(self) -> None:
+        values = [i / 50 for i in range(20, 100)]
+        for nearer, farther in zip(values, values[1:], strict=False):
+            self.assertGreaterEqual(power_of_red(nearer), power_of_red(farther))
+            self.assertGreaterEqual(log_d_of_red(nearer), log_d_of_red(farther))
+
+    def test_breakthrough_takes_the_square_of_the_thickness(self) -> None:
+        """t = L²/2D: at D = 1e-13 m²/s, 10 µm are crossed in 500 s."""
+        self.assertAlmostEqual(bite_um(-13, 500), 10, places=6)
+        self.assertAlmostEqual(bite_um(-13, 2000), 20, places=6)
+
+    def test_oxidising_films_show_their_bump(self) -> None:
+        for material in ("enamel_colour", "artists_oil"):
+            film = layer(material)
+            ages = [0.002, 0.5, 2, 60, 600]
+            found = [worst(landing("hot_thinner", rub=0.1), film, at=d * DAY) for d in ages]
+            peak = found.index(max(found))
+            self.assertTrue(0 < peak < len(ages) - 1, (material, found))
+
+    def test_evaporating_films_never_become_safe_for_their_own_solvent(self) -> None:
+        for material, own in [("lacquer_colour", "mild_thinner"), ("alcohol_acrylic_colour", "isopropanol")]:
+            self.assertGreater(worst(landing(own, rub=0.6), layer(material), at=365 * DAY), 0.4)
+
+    def test_nothing_wet_attacks_nothing(self) -> None:
+        dry = replace(landing("hot_thinner"), blend=Blend(()), wet_s=0, liquid_um=0)
+        for material in FILMS:
+            self.assertEqual(worst(dry, layer(material), at=10), 0)
+
+    def test_water_leaves_every_set_film_alone_but_the_soluble_ones(self) -> None:
+        for material in FILMS:
+            system = K.system_of(material)
+            power = power_on(K, Blend.of({"water": 1}), system).power
+            self.assertEqual(power > 0, system.film is FilmClass.WATER_SOLUBLE, material)
+
+
+class Methods(SimpleTestCase):
+    def test_every_method_has_its_facts_and_they_rank(self) -> None:
+        for facts in METHODS.values():
+            self.assertTrue(0 <= facts.arrives <= 1 and 0 <= facts.rub <= 1)
+        rubs = [METHODS[m].rub for m in ("mist", "spray", "wet_spray", "brush", "scrub")]  # type: ignore[index]
+        self.assertEqual(rubs, sorted(rubs))

@@ -1,0 +1,107 @@
+"""What an assessment says: states in order, coverage and exposure, stories, windows."""
+
+from django.test import SimpleTestCase
+from emvar_core.assess import _exposed, assess, seam_in_full
+from emvar_core.materials import knowledge
+from emvar_core.outcome import Assessment
+from emvar_core.plan import parse_plan
+from emvar_core.seams.contact import Layer
+
+from tests.builders import DAY, coat, plan, tall_json, tug
+
+K = knowledge()
+
+
+class States(SimpleTestCase):
+    def test_each_coat_goes_from_wet_to_hard_once(self) -> None:
+        order = ["wet", "workable", "soft", "firm", "hard"]
+        for c in assess(tug()).coats.values():
+            ranks = [order.index(m.state.value) for m in c.states]
+            self.assertEqual(ranks, sorted(set(ranks)), c.id)
+            times = [m.from_min for m in c.states]
+            self.assertEqual(times, sorted(times), c.id)
+            self.assertEqual(times[0], round(c.end_min, 2))
+
+    def test_events_are_ranges_with_the_best_guess_inside(self) -> None:
+        for c in assess(tug()).coats.values():
+            for name, r in c.events.items():
+                assert r.early is not None and r.best is not None and r.late is not None
+                self.assertTrue(r.early <= r.best <= r.late, (c.id, name))
+
+    def test_the_whole_assessment_validates_against_its_own_model(self) -> None:
+        a = assess(parse_plan(tall_json(30)))
+        self.assertEqual(Assessment.model_validate_json(a.model_dump_json()), a)
+
+
+class Exposure(SimpleTestCase):
+    def layers(self, *coverage: float) -> tuple[Layer, ...]:
+        return tuple(Layer(f"s{i}", f"s{i}", 10, c, None) for i, c in enumerate(coverage))
+
+    def test_shares_add_up_and_stop_at_what_covers(self) -> None:
+        found = _exposed(self.layers(0.3, 0.1, 1.0, 1.0))
+        self.assertEqual([i for i, _ in found], [0, 1, 2])
+        self.assertAlmostEqual(sum(share for _, share in found), 1.0)
+        self.assertAlmostEqual(found[1][1], 0.07)
+
+    def test_slivers_are_left_out(self) -> None:
+        self.assertEqual([i for i, _ in _exposed(self.layers(0.99, 1.0))], [0])
+
+    def test_what_is_laid_meets_every_coat_that_a_broken_one_exposes(self) -> None:
+        steps = [
+            coat("base", "lacquer_colour"),
+            coat("wash", "enamel_wash", DAY, coverage=0.4),
+            coat("clear", "waterborne_clear", 4 * DAY),
+        ]
+        seams = assess(plan(steps)).seams
+        self.assertAlmostEqual(seams["clear~side~wash"].share, 0.4)
+        self.assertAlmostEqual(seams["clear~side~base"].share, 0.6)
+
+    def test_wiping_leaves_less_of_the_coat(self) -> None:
+        wipe = {
+            "kind": "working", "id": "wipe", "name": "wipe", "zones": ["side"], "action": "wipe", "acts_on": "wash",
+            "carrier": "odourless_spirit", "leaves": 0.5, "wait_min": 40,
+        }  # fmt: skip
+        steps = [coat("base", "lacquer_colour"), coat("wash", "enamel_wash", DAY, coverage=0.4), wipe]
+        seams = assess(plan([*steps, coat("clear", "waterborne_clear", 4 * DAY)])).seams
+        self.assertAlmostEqual(seams["clear~side~wash"].share, 0.2)
+
+
+class Stories(SimpleTestCase):
+    def test_the_same_in_several_zones_is_told_once(self) -> None:
+        a = assess(tug())
+        matt = [s for s in a.stories if s.upper_step == "matt" and s.verdict.value == "clash"]
+        self.assertEqual([len(s.zones) for s in matt], [4])
+
+    def test_gravest_first_and_every_unsound_seam_told(self) -> None:
+        a = assess(tug())
+        graves = [s.verdict.grave for s in a.stories]
+        self.assertEqual(graves, sorted(graves, reverse=True))
+        told = {seam for s in a.stories for seam in s.seams}
+        self.assertEqual(told, {i for i, s in a.seams.items() if s.verdict.value != "sound"})
+
+    def test_the_quick_answer_has_the_same_verdicts_as_the_full_one(self) -> None:
+        for made in (tug(), parse_plan(tall_json(60))):
+            quick, full = assess(made, opens=False), assess(made)
+            self.assertEqual(
+                {i: s.verdict for i, s in quick.seams.items()}, {i: s.verdict for i, s in full.seams.items()}
+            )
+            self.assertEqual(quick.score, full.score)
+
+    def test_a_seam_in_full_says_when_a_clash_would_end(self) -> None:
+        self.assertIsNone(assess(tug(), opens=False).seams["matt~hull~streaks"].opens_careful_min)
+        full = seam_in_full(tug(), "matt~hull~streaks")
+        assert full.opens_careful_min is not None and full.opens_best_min is not None
+        self.assertTrue(full.at_min < full.opens_best_min <= full.opens_careful_min)
+        with self.assertRaises(KeyError):
+            seam_in_full(tug(), "matt~hull~nothing")
+
+    def test_a_wait_that_is_waited_for_is_over(self) -> None:
+        """The instant that a wait promises is not too early: starting then, the seam is no wait any more."""
+        for material, above in [("alcohol_acrylic_clear", "enamel_wash"), ("enamel_wash", "enamel_wash")]:
+            steps = [coat("below", material, coverage=1.0), coat("above", above, 30)]
+            seam = assess(plan(steps, build={"base_material": "resin"})).seams["above~side~below"]
+            self.assertEqual(seam.verdict.value, "wait")
+            assert seam.opens_careful_min is not None
+            steps[1]["wait_min"] = seam.opens_careful_min + 1
+            later = assess(plan(steps, build={"base_material": "resin"})).seams["above~side~below"]
+            self.assertEqual(later.verdict.value, "sound")

@@ -1,0 +1,120 @@
+"""Changing a plan in its drawing: mixes, zones, splits, builds, keys, themes."""
+
+from builds.models import Build
+from django.core.management import call_command
+from playwright.sync_api import expect
+
+from .browser import BrowserCase
+
+TUG = "demo-harbour-tug"
+
+
+class Editing(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        call_command("load_demo", "--reset", verbosity=0)
+        self.page.goto(f"{self.live_server_url}/build/{TUG}")
+        self.page.wait_for_selector("[data-testid=rack]")
+
+    def choose(self, step: str, zone: str) -> None:
+        self.page.locator(f'[data-row="{step}~{zone}"]').click()
+
+    def stored(self, step: str) -> dict:
+        return next(s for s in Build.objects.get(pk=TUG).plan["steps"] if s["id"] == step)
+
+    def saved(self) -> None:
+        expect(self.page.get_by_test_id("saved")).to_have_text("Saved")
+
+    def test_a_ratio_changes_the_cup(self) -> None:
+        self.choose("hull-green", "topsides")
+        before = self.page.get_by_test_id("cup").inner_text()
+        field = self.page.get_by_label("Paint : thinner")
+        field.fill("2 to 3")
+        field.press("Enter")
+        expect(self.page.get_by_test_id("step-panel").get_by_role("alert")).to_contain_text("as in 1 : 2")
+        field.fill("3 : 1")
+        field.press("Enter")
+        expect(self.page.get_by_test_id("cup")).not_to_have_text(before)
+        self.saved()
+        self.assertEqual([p["amount"] for p in self.stored("hull-green")["mix"]["parts"]], [3, 1])
+
+    def test_another_material_brings_its_usual_mix(self) -> None:
+        self.choose("worn-grey", "deck")
+        self.page.get_by_label("Material").select_option("waterborne_colour")
+        expect(self.page.locator(".tag").filter(has_text="never")).to_have_count(0)
+        self.saved()
+        self.assertEqual(self.stored("worn-grey")["mix"]["parts"][1]["material"], "water_flow")
+
+    def test_durations_are_read_as_people_write_them(self) -> None:
+        self.choose("mask-band", "funnel")
+        field = self.page.get_by_label("Waits first")
+        for text, minutes in (("6 h", 360), ("1:30", 90), ("2 days", 2880), ("45", 45)):
+            field.fill(text)
+            field.press("Enter")
+            expect(self.page.get_by_test_id("step-panel").get_by_role("alert")).to_have_count(0)
+            self.saved()
+            self.assertEqual(self.stored("mask-band")["wait_min"], minutes)
+        field.fill("soon")
+        field.press("Enter")
+        expect(self.page.get_by_test_id("step-panel").get_by_role("alert")).to_contain_text("write 40 min")
+
+    def test_a_zone_is_split_off_and_joined_again_by_undo(self) -> None:
+        self.choose("gloss", "deck")
+        self.page.get_by_role("button", name="Split off Deck").click()
+        expect(self.page.get_by_role("button", name="Undo")).to_be_enabled()
+        self.saved()
+        self.assertEqual(len(Build.objects.get(pk=TUG).plan["steps"]), 18)
+        self.page.get_by_role("button", name="Undo").click()
+        self.saved()
+        expect(self.page.get_by_role("button", name="Undo")).to_be_disabled()
+        self.assertEqual(self.stored("gloss")["zones"], ["hull", "topsides", "deck", "house", "funnel"])
+
+    def test_removing_a_coat_takes_its_work_along(self) -> None:
+        self.choose("pin-wash", "deck")
+        self.page.get_by_role("button", name="Remove", exact=True).click()
+        expect(self.page.locator('[data-row="wipe~deck"]')).to_have_count(0)
+        self.saved()
+        self.assertEqual(len(Build.objects.get(pk=TUG).plan["steps"]), 15)
+
+    def test_arrows_walk_from_coat_to_coat_and_core_to_core(self) -> None:
+        self.choose("primer", "hull")
+        focus = "document.activeElement.dataset.row"
+        for key, row in (
+            ("ArrowUp", "red-oxide~hull"),
+            ("ArrowRight", "hull-green~topsides"),
+            ("ArrowDown", "primer~topsides"),
+            ("End", "matt~topsides"),
+        ):
+            self.page.keyboard.press(key)
+            self.page.wait_for_function(f"{focus} === '{row}'")
+
+    def test_n_leads_through_what_is_wrong(self) -> None:
+        seen = []
+        for _ in range(3):
+            self.page.keyboard.press("n")
+            expect(self.page.get_by_test_id("seam-panel")).to_be_visible()
+            seen.append(self.page.get_by_test_id("seam-panel").get_by_role("heading").first.inner_text())
+        self.assertEqual(len(set(seen)), 3)
+
+    def test_keys_are_listed_and_the_theme_stays(self) -> None:
+        self.page.keyboard.press("?")
+        expect(self.page.get_by_role("dialog")).to_contain_text("undo · redo")
+        self.page.keyboard.press("Escape")
+        self.page.get_by_role("button", name="Use the dark theme").click()
+        self.page.reload()
+        expect(self.page.locator("html")).to_have_attribute("data-theme", "dark")
+
+    def test_a_build_is_begun_and_deleted(self) -> None:
+        self.page.get_by_role("link", name="Emvar: all builds").click()
+        self.page.get_by_label("Name of the build").fill("Pilot cutter")
+        self.page.get_by_role("button", name="Begin this build").click()
+        expect(self.page.get_by_role("button", name="Lay the first coat")).to_be_visible()
+        self.page.get_by_role("button", name="Lay the first coat").click()
+        self.page.get_by_role("combobox", name="What to lay or do").fill("lacquer primer")
+        self.page.keyboard.press("Enter")
+        expect(self.page.locator(".coat")).to_have_count(1)
+        self.page.get_by_role("link", name="Emvar: all builds").click()
+        self.page.get_by_role("button", name="Delete Pilot cutter").click()
+        self.page.get_by_role("button", name="Delete Pilot cutter").click()
+        expect(self.page.get_by_role("link", name="Pilot cutter")).to_have_count(0)
+        self.assertFalse(Build.objects.filter(name="Pilot cutter").exists())
