@@ -126,10 +126,6 @@ def _concerned(plan: Plan, seam_id: str, zone_id: str) -> list[str]:
     return [z.id for z in plan.zones if z.id in zones]
 
 
-def _bad(seam: SeamOut) -> bool:
-    return seam.verdict in (Verdict.CLASH, Verdict.WAIT)
-
-
 def _new_clash(before: Assessment, after: Assessment) -> bool:
     for sid, seam in after.seams.items():
         was = before.seams.get(sid)

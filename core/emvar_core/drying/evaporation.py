@@ -19,7 +19,6 @@ R = 8.314462618
 # (common practice); 25 µm of water at 50 % humidity in 5–10 min tests it. Fan and dryer from memory.
 DELTA_MM = {"still": 2.8, "draught": 2.0, "fan": 1.3, "warm_air": 1.0, "cabinet": 2.0}
 AIR_CONDUCTIVITY = 0.026  # W/(m·K)
-AIR_HEAT = 1.2 * 1006.0  # J/(m³·K)
 RADIATION = 5.5  # W/(m²·K) at room temperature
 # The film counts as flashed off, and its hardening clock starts, when this share of its carrier is left: from
 # there on the slow tail leaves through a setting film, which belongs to hardening (assumption).

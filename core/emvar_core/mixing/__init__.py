@@ -14,7 +14,6 @@ from ..plan import CoatStep, Method, Mix, MixPart, Role, Unit
 TRANSFER_SPRAY = 0.45
 TRANSFER_BRUSH = 0.95
 CUP_RESIDUE_ML = 0.15
-DEFAULT_PIGMENT_DENSITY = 1.6
 
 
 @dataclass(frozen=True)

@@ -30,15 +30,14 @@ export function applyChanged(build: BuildOut, c: Changed): BuildOut {
     return Object.fromEntries(Object.entries({ ...old, ...more }).filter(([id]) => !lost.has(id)));
   };
   const a = build.assessment;
+  const plan = { ...build.plan, ...c.head, steps: c.order.map((id) => steps.get(id)!) };
+  const next = { ...build, revision: c.revision, history: c.history, plan };
   if (c.partial) {
     // The first part of the answer: one zone's next steps. The others keep what they had until the rest comes.
     const { zone, steps: worked } = c.partial;
     const gone = Object.values(a.seams).filter((s) => s.zone_id === zone && worked.includes(s.upper_step));
     return {
-      ...build,
-      revision: c.revision,
-      history: c.history,
-      plan: { ...build.plan, ...c.head, steps: c.order.map((id) => steps.get(id)!) },
+      ...next,
       assessment: {
         ...a,
         times: { ...a.times, ...c.times },
@@ -55,10 +54,7 @@ export function applyChanged(build: BuildOut, c: Changed): BuildOut {
     };
   }
   return {
-    ...build,
-    revision: c.revision,
-    history: c.history,
-    plan: { ...build.plan, ...c.head, steps: c.order.map((id) => steps.get(id)!) },
+    ...next,
     assessment: {
       times: { ...a.times, ...c.times },
       coats: merge(a.coats, c.coats, c.coats_gone),
