@@ -280,23 +280,26 @@ class _Assessor:
             _ZONES.put(key, found)
         return found
 
-    def _walk(self, zone_id: str, steps: list[AnyStep], base: Layer) -> _ZoneResult:
+    def _walk(self, zone_id: str, steps: list[AnyStep], base: Layer, told_from: int = 0) -> _ZoneResult:
+        """Up a zone, step by step; the steps before `told_from` only build the stack."""
         stack: _Stack = []  # bottom first
         coats: dict[str, CoatOut] = {}
         seams: list[SeamOut] = []
-        for step in steps:
+        for at, step in enumerate(steps):
+            told = at >= told_from
             if isinstance(step, CoatStep):
                 laid = self.laid[step.id]
                 coverage = step.coverage_by_zone.get(zone_id, laid.layer.coverage)
-                seams += self._meet(step, zone_id, laid.landing, laid.key, stack, base)
+                if told:
+                    seams += self._meet(step, zone_id, laid.landing, laid.key, stack, base)
+                    coats[f"{step.id}~{zone_id}"] = self._coat_out(step, laid, zone_id, coverage)
                 layer = laid.layer
                 if layer.coverage != coverage or layer.step_id != step.id:
                     layer = replace(layer, coverage=coverage, step_id=step.id)
                 stack.append((layer, laid.key))
-                coats[f"{step.id}~{zone_id}"] = self._coat_out(step, laid, zone_id, coverage)
             elif isinstance(step, WorkingStep):
-                seams += self._work(step, zone_id, stack, base)
-            else:
+                seams += self._work(step, zone_id, stack, base, told)
+            elif told:
                 landing = Landing(
                     name=step.name,
                     contact=Contact.TOUCH,
@@ -310,11 +313,21 @@ class _Assessor:
                 seams += self._meet(step, zone_id, landing, _content(step), stack, base)
         return _ZoneResult(coats, {s.id: s for s in seams}, [s for s in seams if s.verdict is not Verdict.SOUND])
 
-    def _work(self, step: WorkingStep, zone_id: str, stack: _Stack, base: Layer) -> list[SeamOut]:
+    def _work(self, step: WorkingStep, zone_id: str, stack: _Stack, base: Layer, told: bool = True) -> list[SeamOut]:
         at = next((i for i, (layer, _) in enumerate(stack) if layer.step_id == step.acts_on), None)
         if at is None:
             return []
         target, target_key = stack[at]
+        below = stack[at - 1][0] if at > 0 else None
+        seams = self._worked_seams(step, zone_id, stack, at, base) if told else []
+        stack[at] = _worked(target, target_key, step.leaves)
+        if step.action is WorkAction.CHIP and below is not None and below.is_film(FilmClass.WATER_SOLUBLE):
+            stack[at - 1] = _worked(below, stack[at - 1][1], step.leaves)
+        return seams
+
+    def _worked_seams(self, step: WorkingStep, zone_id: str, stack: _Stack, at: int, base: Layer) -> list[SeamOut]:
+        """A working step's window on the coat it acts on, and what its carrier does to the rest."""
+        target = stack[at][0]
         carrier = blend_of(self.k.thinners[step.carrier]) if step.carrier else NOTHING
         facts = METHODS[step.method]
         landing = Landing(
@@ -337,11 +350,7 @@ class _Assessor:
         if step.action is WorkAction.CHIP:
             # The medium is meant to let go and the top coat with it: judge what lies below both.
             others = [p for p in others if not p[0].is_film(FilmClass.WATER_SOLUBLE)]
-        seams += self._meet(step, zone_id, landing, _content(step), others, base)
-        stack[at] = _worked(target, target_key, step.leaves)
-        if step.action is WorkAction.CHIP and below is not None and below.is_film(FilmClass.WATER_SOLUBLE):
-            stack[at - 1] = _worked(below, stack[at - 1][1], step.leaves)
-        return seams
+        return seams + self._meet(step, zone_id, landing, _content(step), others, base)
 
     def _meet(
         self, step: AnyStep, zone_id: str, landing: Landing, landing_key: int, stack: _Stack, base: Layer
@@ -582,7 +591,7 @@ def seam_in_full(plan: Plan, seam_id: str) -> SeamOut:
     return assess(plan, zones=[zone]).seams[seam_id]
 
 
-NEAR_BELOW, NEAR_ABOVE = 24, 8
+NEAR_BELOW, NEAR_ABOVE = 24, 4
 
 
 def assess_near(plan: Plan, zone_id: str, step_id: str) -> tuple[dict[str, CoatOut], dict[str, SeamOut], list[str]]:
@@ -601,7 +610,7 @@ def assess_near(plan: Plan, zone_id: str, step_id: str) -> tuple[dict[str, CoatO
     for step in shown:
         if isinstance(step, CoatStep):
             work.laid[step.id] = work.lay(step)
-    found = work._walk(zone_id, shown, work.base(zone))
+    found = work._walk(zone_id, shown, work.base(zone), told_from=min(at, NEAR_BELOW))
     ids = [s.id for s in steps[at : at + 1 + NEAR_ABOVE]]
     chosen = set(ids)
     return (

@@ -223,7 +223,7 @@ def _near(before: Plan, after: Plan, near: Near, revision: int, history: History
         order=[s.id for s in after.steps],
         steps={s.id: s for s in after.steps if old_steps.get(s.id) is not s},
         head=_head(after),
-        times=step_times(after),
+        times=_differs(step_times(before), step_times(after))[0],
         coats=coats,
         coats_gone=[],
         seams=seams,
@@ -329,12 +329,13 @@ def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
         done = store.edit(build_id, body.base_revision, body.command_id, body.label, body.edits)
     except store.Stale:
         return _whole(Build.objects.get(pk=build_id), 409)
+    history = History(undo=done.label, redo=None) if done.label is not None else _history(done.build)
     if body.near is not None and not store.is_assessed(done.plan):
         try:
-            return _near(done.before, done.plan, body.near, done.build.revision, _history(done.build))
+            return _near(done.before, done.plan, body.near, done.build.revision, history)
         except KeyError:
             pass  # the step is gone from that zone: the whole answer then
-    return _changed(done.before, done.plan, done.build.revision, _history(done.build))
+    return _changed(done.before, done.plan, done.build.revision, history)
 
 
 @api.post("/builds/{build_id}/undo", response={200: Changed, 404: Problems, 409: BuildOut, 422: Problems})

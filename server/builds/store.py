@@ -30,9 +30,12 @@ class Nothing(Exception):
 
 @dataclass
 class Edited:
+    """What a change did: `label` is its own, where it can be undone and nothing can be redone."""
+
     build: Build
     plan: Plan
     before: Plan
+    label: str | None = None
 
 
 def plan_json(plan: Plan) -> dict[str, Any]:
@@ -88,14 +91,20 @@ def edit(build_id: str, base_revision: int, command_id: str, label: str, data: A
     def work(build: Build, plan: Plan) -> tuple[Plan, list[AnyEdit]]:
         edits = parse_edits(data)
         after, inverse = apply(plan, edits)
-        build.changes.filter(undone=True).delete()
-        last = build.changes.last()
-        number = (last.number if last else 0) + 1
+        last = build.changes.order_by("-number").values_list("number", "undone").first()
+        if last is not None and last[1]:  # what was undone lies at the end; a new edit ends its redo
+            build.changes.filter(undone=True).delete()
+            last = build.changes.order_by("-number").values_list("number", "undone").first()
+        number = (last[0] if last else 0) + 1
         build.changes.create(number=number, label=label[:200], edits=edits_json(edits), inverse=edits_json(inverse))
-        build.changes.filter(number__lte=number - KEEP_CHANGES).delete()
+        if number % 50 == 0:
+            build.changes.filter(number__lte=number - KEEP_CHANGES).delete()
         return after, edits
 
-    return _change(build_id, base_revision, command_id, work)
+    done = _change(build_id, base_revision, command_id, work)
+    if done.plan is not done.before:
+        done.label = label[:200]
+    return done
 
 
 def undo(build_id: str, base_revision: int, command_id: str) -> Edited:
@@ -131,7 +140,7 @@ def _change(
     work: Callable[[Build, Plan], tuple[Plan, Sequence[AnyEdit]]],
 ) -> Edited:
     with transaction.atomic():
-        build = Build.objects.select_for_update().get(pk=build_id)
+        build = Build.objects.select_for_update().defer("plan").get(pk=build_id)  # `plan_of` knows it mostly
         plan = plan_of(build)
         if build.commands.filter(command_id=command_id).exists():
             return Edited(build, plan, plan)
@@ -140,7 +149,7 @@ def _change(
         after, _ = work(build, plan)
         build.revision += 1
         build.plan, build.name = plan_json(after), after.build.name
-        build.save()
+        build.save(update_fields=["revision", "plan", "name", "changed_at"])
         Command.objects.create(build=build, command_id=command_id, revision=build.revision)
         if build.revision % 50 == 0:
             build.commands.filter(revision__lte=build.revision - KEEP_COMMANDS).delete()

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import math
 import tomllib
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from enum import StrEnum
 from functools import cached_property, lru_cache
 from importlib.resources import files
@@ -240,14 +240,15 @@ def knowledge() -> Knowledge:
 def unknown_material(material_id: str, own: set[str], kind: str) -> str | None:
     """What is wrong with a material id where a `substrate`, `coat`, `thinner` or mix `part` is wanted, or None."""
     known = knowledge()
-    fitting = {
-        "substrate": set(known.substrates),
-        "coat": set(known.coats),
-        "thinner": set(known.thinners) | own,
-        "part": set(known.coats) | set(known.thinners) | own,
-    }[kind]
-    if material_id in fitting:
+    stores: dict[str, list[Collection[str]]] = {
+        "substrate": [known.substrates],
+        "coat": [known.coats],
+        "thinner": [known.thinners, own],
+        "part": [known.coats, known.thinners, own],
+    }
+    if any(material_id in store for store in stores[kind]):
         return None
+    fitting = {material for store in stores[kind] for material in store}
     if material_id in known.ids | own:
         return f"'{material_id}' cannot stand here; a {kind} is wanted"
     from difflib import get_close_matches

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Edit, type Story } from "../../api/client";
 import { BuildStore, useShot } from "../../api/store";
@@ -15,6 +15,10 @@ import { PlanTable } from "./PlanTable";
 import { Rack, type Selection } from "./Rack";
 import { SeamPanel } from "./SeamPanel";
 import { StepPanel } from "./StepPanel";
+
+const Drawing = memo(Rack);
+const Foot = memo(ClockStrip);
+const openInspector = () => document.querySelector<HTMLElement>("[data-inspector] input")?.focus();
 
 export function PlanView({ table }: { table: boolean }) {
   const { id = "" } = useParams();
@@ -48,19 +52,22 @@ function useMinute(key: string, start: number): [number, (m: number) => void] {
     const kept = Number(localStorage.getItem(key) ?? NaN);
     return Number.isFinite(kept) ? kept : start;
   });
-  return [
-    minute,
-    (m) => {
+  const keep = useCallback(
+    (m: number) => {
       setMinute(m);
       localStorage.setItem(key, String(m));
     },
-  ];
+    [key],
+  );
+  return [minute, keep];
 }
 
 function Loaded({ store, table, known }: { store: BuildStore; table: boolean; known: NonNullable<unknown> }) {
   const shot = useShot(store);
   const shown = shot.preview?.build ?? shot.build!;
   const { plan, assessment: a } = shown;
+  // The inspector, where the edit was typed, answers first; the drawing of the whole plan follows in the next frame.
+  const drawn = useDeferredValue(shown);
   const steps = useMemo(() => plan.steps ?? [], [plan.steps]);
   const [selection, setSelection] = useState<Selection>(null);
   const firstBad = a.stories[0] ? a.seams[a.stories[0].seams[0]!]?.at_min : undefined;
@@ -216,9 +223,9 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
               onRemove={remove}
             />
           ) : (
-            <Rack
-              plan={plan}
-              assessment={a}
+            <Drawing
+              plan={drawn.plan}
+              assessment={drawn.assessment}
               minute={minute}
               selection={selection}
               preview={!!shot.preview}
@@ -226,7 +233,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
               onMove={move}
               onRemove={remove}
               onAdd={add}
-              onOpen={() => document.querySelector<HTMLElement>("[data-inspector] input")?.focus()}
+              onOpen={openInspector}
             />
           )}
         </main>
@@ -269,9 +276,9 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
           )}
         </aside>
       </div>
-      <ClockStrip
-        plan={plan}
-        assessment={a}
+      <Foot
+        plan={drawn.plan}
+        assessment={drawn.assessment}
         clock={clock}
         minute={minute}
         selected={selection?.step ?? null}
