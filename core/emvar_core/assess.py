@@ -12,7 +12,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from .drying.clock import Drying, air_line, dry
+from .drying.clock import Drying, aid_air, air_line, dry
 from .materials import Coat, FilmClass, Knowledge, knowledge
 from .mixing import Blend, blend_of, cup_for_area, cup_of, method_of, passes_of
 from .mixing import Cup as MixedCup
@@ -43,6 +43,7 @@ from .seams.working import OpenWindow, window_for, window_verdict, windows_of
 
 DEPTH = 8  # layers below that a seam looks at; nothing that a bench can lay reaches further
 LEAST_SHARE = 0.02
+STARVES, STARVED_FROM = {"oil", "oil_rested", "alkyd_oil"}, 0.88  # thinner share; common practice
 
 
 class _Memo:
@@ -222,6 +223,8 @@ class _Assessor:
             spirit=spirit_share(k, cup.carrier),
             hot=hot_share(k, cup.carrier),
             shares=cup.carrier.family_shares(k),
+            passes=passes,
+            heat_c=max((aid_air(air, aid)[0] for aid in step.aids), default=None),
         )
         layer = Layer(
             step.id,
@@ -234,6 +237,7 @@ class _Assessor:
             drying=drying,
             carrier=cup.carrier,
             end_min=drying.end_min,
+            starved=system.film is FilmClass.OXIDISING and system.id in STARVES and cup.thinner_share > STARVED_FROM,
         )
         return _Laid(coat, cup, drying, landing, layer, film, content, timed)
 
@@ -300,18 +304,28 @@ class _Assessor:
             elif isinstance(step, WorkingStep):
                 seams += self._work(step, zone_id, stack, base, told)
             elif told:
-                landing = Landing(
-                    name=step.name,
-                    contact=Contact.TOUCH,
-                    method=None,
-                    blend=NOTHING,
-                    liquid_um=0,
-                    wet_s=0,
-                    rub=0,
-                    action=step.action,
-                )
+                landing = self._touch(step)
                 seams += self._meet(step, zone_id, landing, _content(step), stack, base)
         return _ZoneResult(coats, {s.id: s for s in seams}, [s for s in seams if s.verdict is not Verdict.SOUND])
+
+    def _touch(self, step: FittingStep) -> Landing:
+        """A fitting step as a contact: tape, fingers, glue. Solvent glue is wet for a minute."""
+        touch = self.k.touches[step.material] if step.material else None
+        blend = Blend.of(dict(touch.percent)) if touch is not None else NOTHING
+        return Landing(
+            name=step.name,
+            contact=Contact.TOUCH,
+            method=None,
+            blend=blend,
+            liquid_um=40 if blend.parts else 0,
+            wet_s=60 if blend.parts else 0,
+            rub=0.4 if blend.parts else 0,
+            action=step.action,
+            touch=touch,
+            spirit=spirit_share(self.k, blend),
+            hot=hot_share(self.k, blend),
+            shares=blend.family_shares(self.k),
+        )
 
     def _work(self, step: WorkingStep, zone_id: str, stack: _Stack, base: Layer, told: bool = True) -> list[SeamOut]:
         at = next((i for i, (layer, _) in enumerate(stack) if layer.step_id == step.acts_on), None)

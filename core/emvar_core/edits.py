@@ -13,12 +13,12 @@ from pydantic import Field, TypeAdapter, ValidationError
 
 from .plan import (
     SCHOOL_SIDES,
+    AnOwnMaterial,
     AnyStep,
     BenchAir,
     Build,
     Id,
     Model,
-    OwnThinner,
     Plan,
     PlanError,
     Problem,
@@ -118,7 +118,7 @@ class SetZone(Model):
 
 class SetOwnMaterials(Model):
     edit: Literal["set_own_materials"] = "set_own_materials"
-    materials: list[OwnThinner]
+    materials: list[AnOwnMaterial]
 
 
 AnyEdit = (

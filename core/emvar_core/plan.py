@@ -18,8 +18,10 @@ from pydantic import (
     AwareDatetime,
     BaseModel,
     ConfigDict,
+    Discriminator,
     Field,
     StringConstraints,
+    Tag,
     TypeAdapter,
     ValidationError,
     model_validator,
@@ -219,6 +221,7 @@ class StepBase(Model):
     fixed_start: AwareDatetime | None = None
     aids: Annotated[list[Aid], Field(max_length=8)] = []
     recipe_of: Id | None = None
+    needs_part_off: bool = False
     note: Text = ""
 
     def model_post_init(self, _: Any) -> None:
@@ -253,10 +256,15 @@ class WorkingStep(StepBase):
 
 
 class FittingStep(StepBase):
-    """Masks, unmasks, handles, glues, removes, fits or inspects."""
+    """Masks, unmasks, handles, glues, removes, fits or inspects. `material`: the tape, mask or glue.
+
+    `closes`: zones that can no longer be reached once this is done; a later `remove` in this zone opens them again.
+    """
 
     kind: Literal["fitting"] = "fitting"
     action: FittingAction
+    material: Id | None = None
+    closes: Annotated[list[Id], Field(max_length=MAX_ZONES)] = []
 
 
 AnyStep = CoatStep | WorkingStep | FittingStep
@@ -315,19 +323,68 @@ SCHOOL_SIDES: dict[School, tuple[str, str]] = {
 }
 
 
+Percent = Annotated[dict[str, Annotated[float, Field(gt=0, le=100)]], Field(min_length=1, max_length=20)]
+
+
+def _adds_up(percent: dict[str, float] | None) -> dict[str, float] | None:
+    if percent is not None and abs(sum(percent.values()) - 100) > 1:
+        raise ValueError(f"percent must add up to 100, not {sum(percent.values()):g}")
+    return percent
+
+
 class OwnThinner(Model):
     """A thinner of one's own, by the composition on its data sheet: percent by volume of named solvents."""
 
+    kind: Literal["thinner"] = "thinner"
     id: Id
     name: Name
-    percent: Annotated[dict[str, Annotated[float, Field(gt=0, le=100)]], Field(min_length=1, max_length=20)]
+    percent: Annotated[Percent, AfterValidator(_adds_up)]
     note: Text = ""
 
-    @model_validator(mode="after")
-    def _whole(self) -> OwnThinner:
-        if abs(sum(self.percent.values()) - 100) > 1:
-            raise ValueError(f"percent must add up to 100, not {sum(self.percent.values()):g}")
-        return self
+
+class BudTest(StrEnum):
+    """Which bud was the first to take colour from a dried drop: water, white spirit, 70 % isopropanol, mild thinner."""
+
+    WATER = "water"
+    WHITE_SPIRIT = "white_spirit"
+    ISOPROPANOL = "isopropanol"
+    MILD_THINNER = "mild_thinner"
+    NONE = "none"
+
+
+class Use(StrEnum):
+    PRIMER = "primer"
+    COLOUR = "colour"
+    CLEAR = "clear"
+    EFFECT = "effect"
+
+
+class OwnCoat(Model):
+    """A paint of one's own: `like` a known coat, or told by its bud test; with neither it stays unknown."""
+
+    kind: Literal["coat"]
+    id: Id
+    name: Name
+    like: Id | None = None
+    bud_test: BudTest | None = None
+    use: Use | None = None
+    percent: Annotated[Percent, AfterValidator(_adds_up)] | None = None
+    volume_solids: Annotated[float, Field(gt=0.005, le=1)] | None = None
+    dry_film_um: Film | None = None
+    sheen: Sheen | None = None
+    colour: Colour | None = None
+    bleeds: bool = False
+    note: Text = ""
+
+
+def _own_kind(data: Any) -> str:
+    return str((data.get("kind") if isinstance(data, dict) else getattr(data, "kind", None)) or "thinner")
+
+
+OwnMaterial = OwnThinner | OwnCoat
+AnOwnMaterial = Annotated[
+    Annotated[OwnThinner, Tag("thinner")] | Annotated[OwnCoat, Tag("coat")], Discriminator(_own_kind)
+]
 
 
 class Plan(Model):
@@ -340,7 +397,7 @@ class Plan(Model):
     steps: Annotated[list[Step], Field(max_length=MAX_STEPS)] = []
     air: BenchAir = BenchAir()
     schools: dict[School, str] = {}
-    materials: Annotated[list[OwnThinner], Field(max_length=200)] = []
+    materials: Annotated[list[AnOwnMaterial], Field(max_length=200)] = []
 
     def step(self, step_id: str) -> AnyStep | None:
         return next((s for s in self.steps if s.id == step_id), None)
@@ -351,6 +408,8 @@ def _place(plan_like: Any, loc: tuple[int | str, ...]) -> str:
     words, here = "", plan_like
     for part in loc:
         if isinstance(part, str) and part in {"coat", "working", "fitting"} and isinstance(here, dict):
+            continue
+        if part == "thinner" and isinstance(here, dict):
             continue
         if isinstance(part, int):
             words += f"[{part}]"
@@ -409,8 +468,8 @@ def check_references(plan: Plan) -> None:
     """Refuses dangling ids, working steps above nothing, and unknown materials. Raises PlanError."""
     from .materials import own_material_problems, unknown_material
 
-    problems: list[Problem] = list(own_material_problems(plan.materials))
-    own = {m.id for m in plan.materials}
+    own = plan.materials
+    problems: list[Problem] = list(own_material_problems(own))
 
     def material(where: str, material_id: str | None, kind: str) -> None:
         if material_id is not None and (hint := unknown_material(material_id, own, kind)):
@@ -457,6 +516,11 @@ def check_references(plan: Plan) -> None:
                         what=f"'{target.name}' does not cover the zone '{missing[0]}' that this step works on",
                     )
                 )
+        elif isinstance(step, FittingStep):
+            material(f"{where}.material", step.material, "touch")
+            for zone_id in step.closes:
+                if zone_id not in zone_ids:
+                    problems.append(Problem(where=f"{where}.closes", what=f"there is no zone '{zone_id}'"))
         seen.setdefault(step.id, step)
     for i, step in enumerate(plan.steps):
         if step.recipe_of is not None and step.recipe_of not in seen:

@@ -23,6 +23,7 @@ from .evaporation import R, dew_point_c, evaporate
 HORIZON_MIN = 60 * 24 * 60.0
 MOST_DAYS = 800
 REF_AIR = Air(temp_c=20, rh_pct=50, movement=Movement.STILL)
+UNKNOWN_DEGREE = 0.5  # what nobody knows is taken at its most sensitive
 SPEED_LIMITS = (0.05, 12.0)
 AID_DEFAULT_C = {AidKind.WARM_AIR: 40.0, AidKind.CABINET: 40.0}
 
@@ -204,6 +205,8 @@ def degree(system: System, ref_min: float, edge: Edge) -> float:
     """Degree of hardening 0–1 after reference minutes: monotone through the system's practice figures."""
     if system.film is FilmClass.LOOSE:
         return 1.0
+    if system.film is FilmClass.UNKNOWN:
+        return UNKNOWN_DEGREE
     xs, ys = _anchors(system, edge)
     if ref_min <= 0:
         return 0.0

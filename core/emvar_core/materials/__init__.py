@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import math
 import tomllib
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from enum import StrEnum
 from functools import cached_property, lru_cache
 from importlib.resources import files
@@ -17,7 +17,7 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
-from ..plan import Method, Model, OwnThinner, Problem, Sheen, WorkAction
+from ..plan import BudTest, Method, Model, OwnCoat, OwnMaterial, OwnThinner, Problem, Sheen, WorkAction
 
 Fractions = dict[str, float]
 Range = Annotated[tuple[float, float], Field()]
@@ -32,6 +32,9 @@ class FilmClass(StrEnum):
     WATER_SOLUBLE = "water_soluble"
     DECAL = "decal"
     LOOSE = "loose"
+    CROSSLINKED = "crosslinked"
+    RUBBED = "rubbed"
+    UNKNOWN = "unknown"
 
 
 class Solvent(Model):
@@ -93,17 +96,39 @@ class System(Model):
     spirit: Range
     hard: Range
     recoat_again_before: float | None = None
+    water_opens_until: float | None = None
     opened_by: Fractions = {}
     windows: dict[WorkAction, Window] = {}
+    cup_limits: dict[str, tuple[float, float]] = {}
 
 
 class Substrate(Model):
+    """What the model is made of. `surface`: plain, greasy, bare_metal, vinyl, uncured or unknown."""
+
     id: str
     name: str
     words: str
     sphere: str | None = None
     crazed_by: Fractions
     heat_limit_c: float
+    stressed: bool = False
+    surface: str = "plain"
+
+
+class Touch(Model):
+    """A thing that touches a coat without laying one: tape, mask, glue. `after`: the event it has to wait for."""
+
+    id: str
+    name: str
+    words: str
+    serves: list[str] = Field(alias="for")
+    after: str
+    tack: float
+    needs_h: float | None = None
+    off_within_h: float | None = None
+    ammonia: bool = False
+    fogs: bool = False
+    percent: Fractions = {}
 
 
 class Thinner(Model):
@@ -138,6 +163,9 @@ class Coat(Model):
     colour: str
     passes: int = 1
     drop_ml: float = 0.04
+    traits: list[str] = []
+    own: bool = False
+    rests_on: str = ""
 
 
 class Sphere(Model):
@@ -160,24 +188,35 @@ class Knowledge:
         substrates: Mapping[str, Substrate],
         thinners: Mapping[str, Thinner],
         coats: Mapping[str, Coat],
+        touches: Mapping[str, Touch],
         signature: str = "default",
     ) -> None:
         self.solvents, self.spheres, self.systems = solvents, spheres, systems
         self.substrates, self.thinners, self.coats = substrates, thinners, coats
-        self.signature = signature
+        self.touches, self.signature = touches, signature
 
-    def with_own(self, own: Iterable[OwnThinner]) -> Knowledge:
-        """The same knowledge with a plan's own thinners added."""
-        own = list(own)
+    def with_own(self, own: Sequence[OwnMaterial]) -> Knowledge:
+        """The same knowledge with a plan's own thinners and paints added."""
         if not own:
             return self
-        thinners = dict(self.thinners)
-        for entry in own:
-            thinners[entry.id] = Thinner(
-                id=entry.id, name=entry.name, percent=dict(entry.percent), drop_ml=0.022, own=True
-            )
         signature = self.signature + "|" + "|".join(sorted(e.model_dump_json() for e in own))
-        return Knowledge(self.solvents, self.spheres, self.systems, self.substrates, thinners, self.coats, signature)
+        if (held := _WITH_OWN.get(signature)) is not None:
+            return held
+        thinners, coats = dict(self.thinners), dict(self.coats)
+        for entry in own:
+            if isinstance(entry, OwnThinner):
+                thinners[entry.id] = Thinner(
+                    id=entry.id, name=entry.name, percent=dict(entry.percent), drop_ml=0.022, own=True
+                )
+            else:
+                coats[entry.id] = own_coat(self, entry)
+        made = Knowledge(
+            self.solvents, self.spheres, self.systems, self.substrates, thinners, coats, self.touches, signature
+        )
+        if len(_WITH_OWN) > 50:
+            _WITH_OWN.clear()
+        _WITH_OWN[signature] = made
+        return made
 
     def coat(self, material_id: str) -> Coat:
         return self.coats[material_id]
@@ -187,7 +226,54 @@ class Knowledge:
 
     @cached_property
     def ids(self) -> set[str]:
-        return set(self.substrates) | set(self.thinners) | set(self.coats)
+        return set(self.substrates) | set(self.thinners) | set(self.coats) | set(self.touches)
+
+
+_WITH_OWN: dict[str, Knowledge] = {}
+
+# What a dried drop tells when a bud with the next stronger carrier colours: the known coat whose system it behaves
+# like. Common practice; the answer is a family, no more.
+BUD_TELLS: dict[BudTest, str] = {
+    BudTest.WATER: "washable_paint",
+    BudTest.WHITE_SPIRIT: "picture_varnish",
+    BudTest.ISOPROPANOL: "alcohol_acrylic_colour",
+    BudTest.MILD_THINNER: "lacquer_colour",
+    BudTest.NONE: "two_pack_clear",
+}
+BUD_WORDS: dict[BudTest, str] = {
+    BudTest.WATER: "a bud with water coloured: it re-opens with water",
+    BudTest.WHITE_SPIRIT: "a bud with white spirit coloured: it re-opens with spirit, at any age",
+    BudTest.ISOPROPANOL: "a bud with 70 % isopropanol coloured first: an acrylic, and alcohol lifts it",
+    BudTest.MILD_THINNER: "only mild lacquer thinner coloured the bud: a lacquer",
+    BudTest.NONE: "nothing coloured the bud: two-pack or through-cured alkyd; which of them is not told",
+}
+
+
+def own_coat(k: Knowledge, entry: OwnCoat) -> Coat:
+    """A paint of one's own as a coat: like a known one, told by its bud test, or unknown."""
+    if entry.like is not None:
+        base, rests = k.coats[entry.like], f"entered as being like {k.coats[entry.like].name.lower()}"
+    elif entry.bud_test is not None:
+        base, rests = k.coats[BUD_TELLS[entry.bud_test]], BUD_WORDS[entry.bud_test]
+    else:
+        base, rests = k.coats["unknown_paint"], "nothing is known of it"
+    change: dict[str, Any] = {"id": entry.id, "name": entry.name, "own": True, "rests_on": rests, "words": "own"}
+    if entry.use is not None:
+        change["use"] = entry.use.value
+    elif entry.like is None:
+        change["use"] = "colour"
+    for field in ("volume_solids", "dry_film_um", "percent"):
+        if (value := getattr(entry, field)) is not None:
+            change[field] = value
+    if entry.colour is not None:
+        change["colour"] = entry.colour.srgb
+    if entry.sheen is not None:
+        change["sheen"] = entry.sheen
+    if entry.bleeds:
+        change["traits"] = [*base.traits, "bleeds"]
+    if entry.like is None and entry.bud_test is BudTest.NONE:
+        change["traits"] = [t for t in change.get("traits", base.traits) if t != "isocyanate"]
+    return base.model_copy(update=change)
 
 
 def _read(name: str) -> str:
@@ -207,6 +293,9 @@ def _check(k: Knowledge) -> None:
     for opened in [s.opened_by for s in k.systems.values()] + [s.crazed_by for s in k.substrates.values()]:
         if unknown := set(opened) - families:
             raise ValueError(f"unknown solvent families {sorted(unknown)}")
+    opened_by = [s.cup_limits for s in k.systems.values()]
+    if unknown := {f for limits in opened_by for f in limits} - families:
+        raise ValueError(f"systems.toml: cup_limits of unknown families {sorted(unknown)}")
     for system in k.systems.values():
         if unknown := set(system.spheres) - set(k.spheres):
             raise ValueError(f"systems.toml: {system.id} names unknown spheres {sorted(unknown)}")
@@ -223,7 +312,11 @@ def knowledge() -> Knowledge:
         key: Sphere(delta_d=d, delta_p=p, delta_h=h, radius=r)
         for key, (d, p, h, r) in tomllib.loads(_read("polymers.toml")).items()
     }
-    systems = {key: System(id=key, **row) for key, row in tomllib.loads(_read("systems.toml")).items()}
+    read = tomllib.loads(_read("systems.toml"))
+    limits = read.pop("cup_limits")
+    systems = {key: System(id=key, cup_limits=limits.pop(key, {}), **row) for key, row in read.items()}
+    if limits:
+        raise ValueError(f"systems.toml: cup_limits of unknown systems {sorted(limits)}")
     rows: dict[str, list[dict[str, Any]]] = tomllib.loads(_read("materials.toml"))
     found = Knowledge(
         solvents,
@@ -232,24 +325,28 @@ def knowledge() -> Knowledge:
         {row["id"]: Substrate(**row) for row in rows["substrate"]},
         {row["id"]: Thinner(**row) for row in rows["thinner"]},
         {row["id"]: Coat(**row) for row in rows["coat"]},
+        {row["id"]: Touch(**row) for row in rows["touch"]},
     )
     _check(found)
     return found
 
 
-def unknown_material(material_id: str, own: set[str], kind: str) -> str | None:
-    """What is wrong with a material id where a `substrate`, `coat`, `thinner` or mix `part` is wanted, or None."""
+def unknown_material(material_id: str, own: Iterable[OwnMaterial], kind: str) -> str | None:
+    """What is wrong with a material id where a `substrate`, `coat`, `thinner`, `touch` or mix `part` is wanted."""
     known = knowledge()
+    coats = {m.id for m in own if isinstance(m, OwnCoat)}
+    thinners = {m.id for m in own if isinstance(m, OwnThinner)}
     stores: dict[str, list[Collection[str]]] = {
         "substrate": [known.substrates],
-        "coat": [known.coats],
-        "thinner": [known.thinners, own],
-        "part": [known.coats, known.thinners, own],
+        "touch": [known.touches],
+        "coat": [known.coats, coats],
+        "thinner": [known.thinners, thinners],
+        "part": [known.coats, known.thinners, coats, thinners],
     }
     if any(material_id in store for store in stores[kind]):
         return None
     fitting = {material for store in stores[kind] for material in store}
-    if material_id in known.ids | own:
+    if material_id in known.ids | coats | thinners:
         return f"'{material_id}' cannot stand here; a {kind} is wanted"
     from difflib import get_close_matches
 
@@ -257,7 +354,7 @@ def unknown_material(material_id: str, own: set[str], kind: str) -> str | None:
     return f"there is no material '{material_id}'" + (f"; is '{near[0]}' meant?" if near else "")
 
 
-def own_material_problems(own: Iterable[OwnThinner]) -> list[Problem]:
+def own_material_problems(own: Iterable[OwnMaterial]) -> list[Problem]:
     known = knowledge()
     problems, seen = [], set()
     for i, entry in enumerate(own):
@@ -265,7 +362,9 @@ def own_material_problems(own: Iterable[OwnThinner]) -> list[Problem]:
         if entry.id in known.ids or entry.id in seen:
             problems.append(Problem(where=where, what=f"the id '{entry.id}' is taken by another material"))
         seen.add(entry.id)
-        for solvent in entry.percent:
+        if isinstance(entry, OwnCoat) and entry.like is not None and entry.like not in known.coats:
+            problems.append(Problem(where=f"{where}.like", what=f"there is no coat '{entry.like}' to be like"))
+        for solvent in entry.percent or ():
             if solvent not in known.solvents:
                 problems.append(
                     Problem(

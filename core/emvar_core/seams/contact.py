@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from ..drying.clock import Drying, Edge
-from ..materials import Coat, FilmClass, Knowledge, Substrate, System
+from ..materials import Coat, FilmClass, Knowledge, Substrate, System, Touch
 from ..mixing import Blend
 from ..plan import FittingAction, Method, School, Sheen
 
@@ -87,7 +87,7 @@ class Layer:
     drying: Drying | None = None
     carrier: Blend = NOTHING
     end_min: float = 0.0
-    moist: bool = False
+    starved: bool = False  # an oil thinned so far that it lacks binder
 
     def degree(self, at_min: float, edge: Edge) -> float:
         return 1.0 if self.drying is None else self.drying.degree(at_min, edge)
@@ -95,6 +95,16 @@ class Layer:
     def past(self, event: str, at_min: float, edge: Edge) -> bool:
         """Whether an event of its hardening has come by then, at one edge of its range."""
         return self.drying is None or at_min >= self.drying.event(event, edge) - 1e-6
+
+    @property
+    def is_porous(self) -> bool:
+        """Loose powder or rubbed metal: nothing to dissolve, nothing to hold a carrier up."""
+        return self.system is not None and (
+            self.system.film is FilmClass.LOOSE or (self.system.film is FilmClass.RUBBED and not self.system.opened_by)
+        )
+
+    def has(self, trait: str) -> bool:
+        return self.material is not None and trait in self.material.traits
 
     def is_film(self, *films: FilmClass) -> bool:
         return self.system is not None and self.system.film in films
@@ -130,6 +140,12 @@ class Landing:
     spirit: float = 0.0
     hot: float = 0.0
     shares: dict[str, float] = field(default_factory=dict)
+    touch: Touch | None = None
+    passes: int = 1
+    heat_c: float | None = None
+
+    def has(self, trait: str) -> bool:
+        return self.material is not None and trait in self.material.traits
 
     @property
     def water(self) -> float:
@@ -202,3 +218,19 @@ class Situation:
     @property
     def layer(self) -> Layer:
         return self.layers[self.index]
+
+    @property
+    def base(self) -> Substrate | None:
+        """What the model is made of, where the stack is short enough to see it."""
+        return self.layers[-1].substrate
+
+    def cover_um(self) -> float:
+        """Film that covers the base whole, µm: sparse effects protect nothing."""
+        return sum(layer.film_um for layer in self.layers if layer.substrate is None and layer.coverage > 0.9)
+
+
+PRACTICE = "common practice"
+
+
+def cap(text: str) -> str:
+    return text[:1].upper() + text[1:]

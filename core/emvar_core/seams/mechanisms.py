@@ -11,12 +11,14 @@ from collections.abc import Callable, Iterator
 
 from ..drying.clock import Edge
 from ..materials import FilmClass
-from ..plan import FittingAction, Method, School, Sheen
+from ..plan import FittingAction, Method
+from . import hold, look, surroundings
 from .chemistry import Power, crazing, log_d_of_red, power_on
 from .contact import Contact, Finding, Kind, Landing, Layer, Reach, Situation
 
 BITE_UM = 5.0  # depth at which an opened film moves visibly under a rub (fitted: alcohol scrub on lacquer)
 REACH_LAYERS = 6
+STARVED_LOOSE = 0.45  # of a heavily thinned oil that never binds well (assumption: spirit re-opens it for weeks)
 PRACTICE = "common practice"
 
 HSP = "Hansen solubility parameters of carrier and binder, and the hardening of the film by then"
@@ -41,7 +43,7 @@ def reach(s: Situation, at_min: float, edge: Edge) -> Iterator[tuple[int, Layer,
             yield i, layer, None, seconds, 1.0 if seconds > 0 else 0.0
             return
         power = power_on(s.k, s.landing.blend, layer.system)
-        if layer.system.film is FilmClass.LOOSE:
+        if layer.is_porous:
             yield i, layer, power, seconds, 1.0
             continue
         log_d = effective_log_d(power, layer.degree(at_min, edge))
@@ -81,7 +83,7 @@ def attack(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         elif layer.system.film is FilmClass.OXIDISING:
             yield from wrinkle(s, layer, i, power, share, at_min, edge)
             yield from lift_oxidising(s, layer, i, power, seconds, at_min, edge)
-        elif layer.system.film is not FilmClass.LOOSE:
+        elif not layer.is_porous:
             yield from reopen(s, layer, i, power, seconds, at_min, edge)
 
 
@@ -153,12 +155,21 @@ def lift_oxidising(
     s: Situation, layer: Layer, i: int, power: Power, seconds: float, at_min: float, edge: Edge
 ) -> Iterator[Finding]:
     """What has not cross-linked yet comes off again in its own spirit when it is rubbed."""
+    assert layer.system is not None
     degree = layer.degree(at_min, edge)
-    severity = power.power * (1 - degree) * s.landing.rub * 1.6 * (1.0 if i == s.index else 0.5)
-    severity *= min(bite_um(power.log_d, seconds) / 2.0, 1.0)
+    strength, basis, rests = power.power, *_basis(power)
+    depth = min(bite_um(power.log_d, seconds) / 2.0, 1.0)
+    opens = layer.system.water_opens_until
+    if opens is not None and s.landing.water >= 0.5 and degree < opens:
+        strength, depth, basis = 1 - degree / opens, 1.0, "rule"
+        rests = "a water-mixable oil re-opens with water while it is young"
+    loose = 1 - degree
+    if layer.starved:
+        loose = max(loose, STARVED_LOOSE)
+        rests += "; thinned so far that it is starved of binder"
+    severity = strength * loose * s.landing.rub * 1.6 * (1.0 if i == s.index else 0.5) * depth
     if severity < 0.05:
         return
-    basis, rests = _basis(power)
     yield Finding(
         "lift",
         Kind.DAMAGE,
@@ -250,7 +261,7 @@ def craze(s: Situation, layer: Layer, i: int) -> Iterator[Finding]:
 def still_wet(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     """Nothing goes over a coat that is not dry to the touch, except its own light passes."""
     layer, landing = s.layer, s.landing
-    if layer.drying is None or layer.is_film(FilmClass.LOOSE) or landing.contact is Contact.WORK:
+    if layer.drying is None or layer.is_porous or landing.contact is Contact.WORK:
         return
     if layer.past("touch", at_min, edge):
         return
@@ -281,7 +292,7 @@ def still_wet(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
 def too_early(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     """Common practice's waits before the next thing: own system, another system, spirit work, tape, handling."""
     layer, landing = s.layer, s.landing
-    if layer.drying is None or layer.system is None or layer.is_film(FilmClass.LOOSE):
+    if layer.drying is None or layer.system is None or layer.is_porous:
         return
     event, why, severity = _needed(layer, landing)
     if event is None or layer.past(event, at_min, edge):
@@ -305,7 +316,9 @@ def _needed(layer: Layer, landing: Landing) -> tuple[str | None, str, float]:
     words = _cap(layer.words)
     if landing.contact is Contact.TOUCH:
         if landing.action is FittingAction.MASK:
-            return "tape", f"{words} is too soft for tape: it lifts or keeps the tape's mark.", 0.65
+            event = landing.touch.after if landing.touch is not None else "tape"
+            name = landing.touch.name.lower() if landing.touch is not None else "tape"
+            return event, f"{words} is too soft for {name}: it lifts or keeps the mark.", 0.65
         if landing.action in (
             FittingAction.HANDLE,
             FittingAction.GLUE,
@@ -379,180 +392,10 @@ def hard_over_soft(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]
     )
 
 
-# --- hold and look -----------------------------------------------------------------------------------------
-
-
-def wetting(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
-    """Water-borne over oily or glossy alkyd films beads, and does not hold."""
-    layer, landing = s.layer, s.landing
-    if landing.contact is not Contact.LAY or landing.water < 0.5 or layer.system is None:
-        return
-    if landing.material is not None and landing.material.use == "marking":
-        return
-    degree = layer.degree(at_min, edge)
-    oily = layer.system.surface == "oily" or (layer.is_film(FilmClass.OXIDISING) and degree < 0.85)
-    if oily:
-        severity = 0.65 * (1 - degree) / 0.3 if degree > 0.7 else 0.65
-        severity = max(min(severity, 0.65), 0.05) * (0.6 if layer.film_um < 3 else 1)
-    elif layer.system.surface == "gloss_alkyd" and layer.sheen is Sheen.GLOSS:
-        severity = 0.3
-    else:
-        return
-    if severity < 0.1:
-        return
-    yield Finding(
-        "beads",
-        Kind.HOLD,
-        severity,
-        "beads",
-        lambda: f"A water-borne coat does not wet {layer.words} while it is oily: it beads and crawls.",
-        "Wait until it is dry and matt, mist a solvent clear first, or use a carrier that wets oil.",
-        "rule",
-        lambda: f"surface energy order, oily lowest; {PRACTICE}",
-    )
-
-
-def sheen_below(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
-    """The sheen that a marking, a wash or a pigment wants below it."""
-    layer, landing = s.layer, s.landing
-    if landing.contact is not Contact.LAY or landing.material is None or layer.sheen is None:
-        return
-    straight = landing.schools.get(School.CLEAR_BEFORE_DECALS) == "straight_on"
-    if landing.material.use == "marking" and layer.sheen is not Sheen.GLOSS:
-        severity = (0.6 if layer.sheen is Sheen.MATT else 0.25) * (0.5 if straight else 1)
-        sheen = layer.sheen.value
-        yield Finding(
-            "silvers",
-            Kind.LOOK,
-            severity,
-            "silvers",
-            lambda: f"A decal on {sheen} {layer.words} traps air and silvers.",
-            "A gloss clear first; those who go straight on need it smooth and tight, and more softener.",
-            "practice",
-            lambda: f"{PRACTICE}; the schools differ (gloss first, straight on)",
-        )
-    if landing.method is Method.WASH and layer.sheen is Sheen.MATT and landing.spirit > 0.5:
-        yield Finding(
-            "stains",
-            Kind.LOOK,
-            0.3,
-            "stains",
-            lambda: f"A wash on matt {layer.words} stains everywhere and leaves a ghost when wiped.",
-            "A gloss or satin clear first if the detail alone is wanted.",
-            "practice",
-            lambda: PRACTICE,
-        )
-    if landing.system is not None and landing.system.film is FilmClass.LOOSE and layer.sheen is Sheen.GLOSS:
-        yield Finding(
-            "no_grip",
-            Kind.HOLD,
-            0.35,
-            "slides off",
-            lambda: f"Dry pigment finds no hold on gloss {layer.words}.",
-            "A matt clear first, or bind the pigment.",
-            "practice",
-            lambda: PRACTICE,
-        )
-
-
-def over_pigment(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
-    layer, landing = s.layer, s.landing
-    if not layer.is_film(FilmClass.LOOSE) or landing.contact is not Contact.LAY or landing.wet_s <= 0:
-        return
-    severity = 0.35 if landing.rub <= 0.12 else 0.6
-    yield Finding(
-        "pigment_lost",
-        Kind.LOOK,
-        severity,
-        "vanishes",
-        lambda: f"A wet coat over {layer.words} darkens the pigment, or floats it away.",
-        "Lay pigment last; if it must be sealed, mist it and expect it darker.",
-        "practice",
-        lambda: PRACTICE,
-    )
-
-
-def softener_on_paint(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
-    layer, landing = s.layer, s.landing
-    if landing.material is None or landing.material.use != "marking" or layer.material is None:
-        return
-    strong = landing.shares.get("glycol_ether", 0) + landing.shares.get("ester", 0)
-    if strong < 0.05 or layer.material.use == "clear" or layer.is_film(FilmClass.OXIDISING):
-        return
-    yield Finding(
-        "softener",
-        Kind.DAMAGE,
-        0.4,
-        "bites",
-        lambda: f"A strong decal softener on {layer.words}, with no clear over it, can bite the paint.",
-        "A gloss clear first, or a mild softener and patience.",
-        "practice",
-        lambda: PRACTICE,
-    )
-
-
-# --- air ---------------------------------------------------------------------------------------------------
-
-
-def blush(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
-    """Evaporation cools the film; below the dew point water condenses in it and it whitens."""
-    landing = s.landing
-    if landing.contact is not Contact.LAY or landing.coldest_c is None or landing.dew_c is None:
-        return
-    if landing.system is None or landing.system.film is not FilmClass.EVAPORATING or landing.water > 0.2:
-        return
-    severity = min((landing.dew_c - landing.coldest_c - 0.5) / 9, 0.9)
-    if severity < 0.15:
-        return
-    yield Finding(
-        "blush",
-        Kind.LOOK,
-        severity,
-        "blushes",
-        lambda: (
-            f"The fast thinner cools the film to about {landing.coldest_c:.0f} °C, below the dew point of "
-            f"{landing.dew_c:.0f} °C: moisture whitens it."
-        ),
-        "Use a slower thinner or a retarder, or wait for drier air.",
-        "model",
-        lambda: "heat balance of the evaporating film against the dew point of the bench air",
-    )
-
-
-def cold_dispersion(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
-    landing = s.landing
-    if landing.contact is not Contact.LAY or landing.system is None or landing.system.mfft_c is None:
-        return
-    if landing.temp_c >= 15:
-        return
-    middle = sum(landing.system.mfft_c) / 2
-    yield Finding(
-        "cold",
-        Kind.HOLD,
-        0.6 if landing.temp_c < middle else 0.3,
-        "stays powdery",
-        lambda: f"At {landing.temp_c:.0f} °C a water-borne film may not fuse: it stays powdery or cracks.",
-        "Warm the bench and the paint to 15 °C or more before spraying.",
-        "practice",
-        lambda: f"film-forming temperatures of 0–20 °C by paint; {PRACTICE}",
-    )
-
-
 # What attacks is told before what is merely too soon: it says why.
-TELLING = {"wrinkle", "lift", "reopen", "craze"}
+TELLING = {"wrinkle", "lift", "reopen", "craze", "stress_crack", "vinyl", "uncured", "unknown", "live_medium"}
 Mechanism = Callable[[Situation, float, Edge], Iterator[Finding]]
-ALL: tuple[Mechanism, ...] = (
-    attack,
-    still_wet,
-    too_early,
-    hard_over_soft,
-    wetting,
-    sheen_below,
-    over_pigment,
-    softener_on_paint,
-    blush,
-    cold_dispersion,
-)
+ALL: tuple[Mechanism, ...] = (attack, still_wet, too_early, hard_over_soft, *hold.ALL, *look.ALL, *surroundings.ALL)
 
 
 def findings(s: Situation, at_min: float, edge: Edge) -> list[Finding]:

@@ -118,6 +118,14 @@ def chip_window(k: Knowledge, layer: Layer, below: Layer | None, cup: Cup) -> Op
     )
 
 
+MOVES = {"spirit": "white or odourless spirit", "water": "water", "alcohol": "half-strength isopropanol"}
+LEAST_NEEDED = {"spirit": 0.5, "water": 0.5, "alcohol": 0.3}
+
+
+def _has(k: Knowledge, carrier: Blend, needs: str) -> float:
+    return spirit_share(k, carrier) if needs == "spirit" else carrier.family_shares(k).get(needs, 0.0)
+
+
 def window_for(
     k: Knowledge, action: WorkAction, layer: Layer, below: Layer | None, cup: Cup, carrier: Blend
 ) -> OpenWindow:
@@ -128,12 +136,12 @@ def window_for(
     for window in windows_of(layer):
         if window.action is action:
             needs = layer.system.windows[action].by
-            if needs == "spirit" and carrier.parts and spirit_share(k, carrier) < 0.5:
+            if carrier.parts and _has(k, carrier, needs) < LEAST_NEEDED[needs]:
                 return _never(
                     action,
                     layer.drying,
-                    f"{layer.words} is moved by white spirit; this carrier does not open it, or cuts below it.",
-                    "Work it with white or odourless spirit.",
+                    f"{layer.words} is moved by {MOVES[needs]}; this carrier does not open it, or cuts below it.",
+                    f"Work it with {MOVES[needs]}.",
                 )
             return window
     if layer.is_film(FilmClass.WATER_SOLUBLE, FilmClass.LOOSE) or power_on(k, carrier, layer.system).power > 0.5:
