@@ -35,7 +35,7 @@ from .outcome import (
     stories_of,
     window_out,
 )
-from .plan import AnyStep, CoatStep, Method, Plan, Sheen, Timing, WorkAction, WorkingStep, Zone, step_times
+from .plan import AnyStep, CoatStep, FittingStep, Method, Plan, Sheen, Timing, WorkAction, WorkingStep, Zone, step_times
 from .seams.chemistry import hot_share, spirit_share
 from .seams.contact import METHODS, NOTHING, Contact, Landing, Layer, Situation, Verdict
 from .seams.judge import Judged, Waiting, judge

@@ -69,8 +69,13 @@ def log_d_of_red(value: float) -> float:
 
 
 def by_rule(k: Knowledge, blend: Blend, opened_by: dict[str, float]) -> float:
-    """Share-weighted strength of the solvent families that open a film, 0–1."""
+    """Share-weighted strength of the solvent families that act on a film, 0–1."""
     return min(sum(share * opened_by.get(f, 0.0) for f, share in blend.family_shares(k).items()), 1.0)
+
+
+def saturated(strength: float) -> float:
+    """A blend need not be pure to dissolve: half of a true solvent opens a film nearly as well as all of it."""
+    return 1 - (1 - strength) ** 2
 
 
 _POWERS: dict[tuple[str, Blend, str], Power] = {}
@@ -89,7 +94,7 @@ def power_on(k: Knowledge, blend: Blend, system: System) -> Power:
 def _power(k: Knowledge, blend: Blend, system: System) -> Power:
     if not blend.parts or system.film is FilmClass.LOOSE:
         return Power(0.0, -15.0, None, "rule", "nothing in it dissolves anything")
-    rule = by_rule(k, blend, system.opened_by)
+    rule = saturated(by_rule(k, blend, system.opened_by))
     ruled = Power(rule, log_d_of_red(RED_NONE - 0.6 * rule), None, "rule", _families(k, blend, system.opened_by))
     if not system.spheres:
         return ruled

@@ -60,7 +60,7 @@ METHODS: dict[Method, MethodFacts] = {
     Method.BRUSH: MethodFacts(1.0, 0.6),
     Method.SPONGE: MethodFacts(0.5, 0.25, 90),
     Method.DRY_BRUSH: MethodFacts(0.1, 0.3, 20),
-    Method.WASH: MethodFacts(1.0, 0.4),
+    Method.WASH: MethodFacts(1.0, 0.55),
     Method.FLOOD: MethodFacts(1.0, 0.5, None, 80),
     Method.SPECKLE: MethodFacts(0.6, 0.05, 240),
     Method.DUST: MethodFacts(0.0, 0.1, 0),

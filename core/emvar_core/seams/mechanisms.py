@@ -16,8 +16,9 @@ from . import hold, look, surroundings
 from .chemistry import Power, crazing, log_d_of_red, power_on
 from .contact import Contact, Finding, Kind, Landing, Layer, Reach, Situation
 
-BITE_UM = 5.0  # depth at which an opened film moves visibly under a rub (fitted: alcohol scrub on lacquer)
+BITE_UM = 3.0  # depth at which an opened film moves visibly under a rub (fitted: alcohol scrub on lacquer)
 REACH_LAYERS = 6
+SCRUBS = 0.75  # rub from which work is a scrub
 STARVED_LOOSE = 0.45  # of a heavily thinned oil that never binds well (assumption: spirit re-opens it for weeks)
 PRACTICE = "common practice"
 
@@ -82,6 +83,7 @@ def attack(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
             yield from craze(s, layer, i)
         elif layer.system.film is FilmClass.OXIDISING:
             yield from wrinkle(s, layer, i, power, share, at_min, edge)
+            yield from swell(s, layer, i, power, share)
             yield from lift_oxidising(s, layer, i, power, seconds, at_min, edge)
         elif not layer.is_porous:
             yield from reopen(s, layer, i, power, seconds, at_min, edge)
@@ -135,6 +137,26 @@ def wrinkle(
         "Let it harden through, use a carrier that leaves it alone, or put a clear of another system between.",
         basis,
         lambda: f"{rests}; hardened to {degree:.2f} of 1",
+        i,
+    )
+
+
+def swell(s: Situation, layer: Layer, i: int, power: Power, share: float) -> Iterator[Finding]:
+    """An oxidised film does not dissolve any more, but hot solvents that stay on it swell it at any age."""
+    swollen = min(share, s.landing.liquid_um / max(layer.film_um, 0.5), 1.0)
+    wet = min(s.landing.wet_s / 120, 1.0)
+    severity = 0.8 * power.power * s.landing.hot * swollen * wet
+    if severity < 0.05:
+        return
+    yield Finding(
+        "swell",
+        Kind.DAMAGE,
+        severity,
+        "swells",
+        lambda: f"The {s.landing.carrier_words} swells even hardened {layer.words} while it is wet.{_deep(s, i)}",
+        "Mist it on and let each pass flash off, or use a milder thinner.",
+        "rule",
+        lambda: "cross-linked films swell in hot solvents and go back; how much is an assumption",
         i,
     )
 
@@ -334,9 +356,9 @@ def _needed(layer: Layer, landing: Landing) -> tuple[str | None, str, float]:
     if layer.system.film is FilmClass.WATER_SOLUBLE:
         return "recoat", f"{words} is not dry yet: the coat runs into it.", 0.6
     if spirited and not oxidising:
-        if landing.contact is Contact.WORK:
+        if landing.contact is Contact.WORK and landing.rub < SCRUBS:
             return None, "", 0.0  # the coat worked on was laid with the same spirit: its own seam has said it
-        if worked:
+        if worked or landing.contact is Contact.WORK:
             return (
                 "spirit",
                 f"{words} still holds thinner: spirit softens it and a wash stains or lifts it.",
@@ -351,6 +373,8 @@ def _needed(layer: Layer, landing: Landing) -> tuple[str | None, str, float]:
         return None, "", 0.0
     if same and not oxidising:
         return None, "", 0.0
+    if oxidising and landing.contact is Contact.LAY and landing.hot >= 0.2 and layer.film_um >= 8:
+        return "hard", f"{words} is not hard: lacquer solvents swell and wrinkle half-hardened alkyd.", 0.55
     if oxidising and landing.contact is Contact.LAY and landing.method is not Method.DUST:
         return (
             "recoat",

@@ -155,7 +155,7 @@ def live_medium(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
             sealed = any(a.coverage > 0.9 and _seals(a.system.id if a.system else "") for a in above)
             if sealed:
                 return
-            wet = landing.rub > 0.12 or landing.wet_s > 600
+            wet = landing.rub > 0.12 or landing.method is Method.PLACE
             severity = 0.45 if wet else 0.15
             yield Finding(
                 "live_medium",

@@ -136,7 +136,10 @@ def window_for(
     for window in windows_of(layer):
         if window.action is action:
             needs = layer.system.windows[action].by
-            if carrier.parts and _has(k, carrier, needs) < LEAST_NEEDED[needs]:
+            opened = (
+                power_on(k, carrier, layer.system).power > 0.5
+            )  # a stronger one opens it too; what it meets below is told apart
+            if carrier.parts and not opened and _has(k, carrier, needs) < LEAST_NEEDED[needs]:
                 return _never(
                     action,
                     layer.drying,
@@ -144,8 +147,16 @@ def window_for(
                     f"Work it with {MOVES[needs]}.",
                 )
             return window
-    if layer.is_film(FilmClass.WATER_SOLUBLE, FilmClass.LOOSE) or power_on(k, carrier, layer.system).power > 0.5:
-        start = Edges(layer.drying.end_min, layer.drying.flash_end_min, layer.drying.when(layer.system.touch[1]))
+    fresh = layer.is_film(FilmClass.DISPERSION) and carrier.water >= 0.5 and action is WorkAction.WIPE
+    if fresh:  # water takes it off for minutes, until its particles fuse
+        drying, system = layer.drying, layer.system
+        fused = [math.sqrt(a * b) for a, b in zip(system.touch, system.recoat, strict=True)]
+        at_once = Edges(drying.end_min, drying.end_min, drying.end_min)
+        closes = _edges(drying, (fused[0], math.sqrt(fused[0] * fused[1]), fused[1]))
+        why = f"a water-borne film re-opens with water until it has fused; {PRACTICE}"
+        return OpenWindow(action, at_once, drying.when(system.touch[0]), closes, why)
+    if layer.is_film(FilmClass.WATER_SOLUBLE, FilmClass.LOOSE) or power_on(k, carrier, layer.system).power > 0.3:
+        start = Edges(layer.drying.end_min, layer.drying.end_min, layer.drying.end_min)
         end = Edges(math.inf, math.inf, math.inf)
         return OpenWindow(action, start, math.inf, end, "it re-opens with this carrier at any age")
     return _never(

@@ -339,6 +339,12 @@ export interface components {
              */
             spans: components["schemas"]["AirSpan"][];
         };
+        /**
+         * BudTest
+         * @description Which bud was the first to take colour from a dried drop: water, white spirit, 70 % isopropanol, mild thinner.
+         * @enum {string}
+         */
+        BudTest: "water" | "white_spirit" | "isopropanol" | "mild_thinner" | "none";
         /** Build */
         Build: {
             /** Name */
@@ -445,6 +451,11 @@ export interface components {
             /** Recipe Of */
             recipe_of?: string | null;
             /**
+             * Needs Part Off
+             * @default false
+             */
+            needs_part_off: boolean;
+            /**
              * Note
              * @default
              */
@@ -540,7 +551,9 @@ export interface components {
         FittingAction: "mask" | "unmask" | "handle" | "glue" | "remove" | "fit" | "inspect";
         /**
          * FittingStep
-         * @description Masks, unmasks, handles, glues, removes, fits or inspects.
+         * @description Masks, unmasks, handles, glues, removes, fits or inspects. `material`: the tape, mask or glue.
+         *
+         *     `closes`: zones that can no longer be reached once this is done; a later `remove` in this zone opens them again.
          */
         FittingStep: {
             /** Id */
@@ -571,6 +584,11 @@ export interface components {
             /** Recipe Of */
             recipe_of?: string | null;
             /**
+             * Needs Part Off
+             * @default false
+             */
+            needs_part_off: boolean;
+            /**
              * Note
              * @default
              */
@@ -581,6 +599,13 @@ export interface components {
              */
             kind: "fitting";
             action: components["schemas"]["FittingAction"];
+            /** Material */
+            material?: string | null;
+            /**
+             * Closes
+             * @default []
+             */
+            closes: string[];
         };
         /** History */
         History: {
@@ -613,10 +638,55 @@ export interface components {
          */
         Movement: "still" | "draught" | "fan";
         /**
+         * OwnCoat
+         * @description A paint of one's own: `like` a known coat, or told by its bud test; with neither it stays unknown.
+         */
+        OwnCoat: {
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "coat";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Like */
+            like?: string | null;
+            bud_test?: components["schemas"]["BudTest"] | null;
+            use?: components["schemas"]["Use"] | null;
+            /** Percent */
+            percent?: {
+                [key: string]: number;
+            } | null;
+            /** Volume Solids */
+            volume_solids?: number | null;
+            /** Dry Film Um */
+            dry_film_um?: number | null;
+            sheen?: components["schemas"]["Sheen"] | null;
+            colour?: components["schemas"]["Colour"] | null;
+            /**
+             * Bleeds
+             * @default false
+             */
+            bleeds: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * OwnThinner
          * @description A thinner of one's own, by the composition on its data sheet: percent by volume of named solvents.
          */
         OwnThinner: {
+            /**
+             * Kind
+             * @default thinner
+             * @constant
+             */
+            kind: "thinner";
             /** Id */
             id: string;
             /** Name */
@@ -681,7 +751,7 @@ export interface components {
              * Materials
              * @default []
              */
-            materials: components["schemas"]["OwnThinner"][];
+            materials: (components["schemas"]["OwnThinner"] | components["schemas"]["OwnCoat"])[];
         };
         /** PourOut */
         PourOut: {
@@ -856,6 +926,11 @@ export interface components {
          */
         Unit: "parts" | "percent" | "drops" | "ml" | "g";
         /**
+         * Use
+         * @enum {string}
+         */
+        Use: "primer" | "colour" | "clear" | "effect";
+        /**
          * Verdict
          * @description In order of gravity; lists and scores sort by `grave`.
          * @enum {string}
@@ -908,6 +983,11 @@ export interface components {
             aids: components["schemas"]["Aid"][];
             /** Recipe Of */
             recipe_of?: string | null;
+            /**
+             * Needs Part Off
+             * @default false
+             */
+            needs_part_off: boolean;
             /**
              * Note
              * @default
