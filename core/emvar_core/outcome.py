@@ -12,8 +12,10 @@ from typing import Any
 
 from .drying.clock import Drying, Edge
 from .materials import FilmClass
+from .memo import Memo
 from .plan import Model, Plan, Sheen, Timing, WorkAction
 from .seams.contact import Contact, Finding, Landing, Verdict
+from .seams.telling import Sure
 from .seams.working import OpenWindow
 
 EVENTS = ("touch", "recoat", "tape", "spirit", "hard")
@@ -78,6 +80,7 @@ class FindingOut(Model):
     rests_on: str
     step_id: str | None
     depth: int
+    school: str | None
 
 
 class ReachOut(Model):
@@ -89,7 +92,10 @@ class ReachOut(Model):
 
 
 class SeamOut(Model):
-    """A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper."""
+    """A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper.
+
+    `sure`: how far from another verdict. `check` proves a wait is over; `assumes` is the film and air it rests on.
+    """
 
     id: str
     zone_id: str
@@ -114,6 +120,12 @@ class SeamOut(Model):
     missed: bool
     findings: list[FindingOut]
     reach: list[ReachOut]
+    sure: Sure
+    would_change: str
+    disputed: str
+    check: str
+    if_fails: str
+    assumes: str
 
 
 class PourOut(Model):
@@ -134,8 +146,28 @@ class CupOut(Model):
     basis: str
 
 
+class Remark(Model):
+    """Something about a step that no seam decides: its mix, its technique, its place in the order.
+
+    Verdict sound is a hint, told at the step and counted nowhere.
+    """
+
+    id: str
+    step_id: str
+    zones: list[str]
+    code: str
+    verdict: Verdict
+    word: str
+    sentence: str
+    advice: str
+    kind: str
+    basis: str
+    rests_on: str
+    school: str | None
+
+
 class Story(Model):
-    """Seams that tell the same thing in several zones, told once."""
+    """What is not sound, told once: seams that tell the same in several zones, or a remark on a step (`remark`)."""
 
     upper_step: str
     lower_step: str | None
@@ -147,6 +179,7 @@ class Story(Model):
     zones: list[str]
     seams: list[str]
     missed: bool
+    remark: str | None = None
 
 
 class Score(Model):
@@ -162,10 +195,10 @@ class Score(Model):
 
 
 class StepNote(Model):
-    """Something to heed at a step that is no seam: a mix past its limit, or a danger."""
+    """A usual caution at a step. It gives no leave."""
 
     step_id: str
-    hazard: bool
+    caution: str
     text: str
 
 
@@ -175,6 +208,7 @@ class Assessment(Model):
     seams: dict[str, SeamOut]
     cups: dict[str, CupOut]
     notes: list[StepNote]
+    remarks: list[Remark]
     stories: list[Story]
     score: Score
     end_min: float
@@ -244,6 +278,7 @@ def finding_out(f: Finding, names: list[tuple[str | None, str]], index: int) -> 
         mechanism=f.mechanism, kind=f.kind.value, severity=round(min(f.severity, 1.0), 3), word=f.word,
         sentence=f.sentence, advice=f.advice, basis=f.basis, rests_on=f.rests_on,
         step_id=names[min(f.layer, len(names) - 1)][0], depth=f.layer - index,
+        school=f.school.value if f.school else None,
     )  # fmt: skip
 
 
@@ -257,32 +292,62 @@ def sound_words(landing: Landing, lower: str) -> str:
     return f"The {landing.carrier_words} leaves “{lower}” alone, or bites just enough to hold."
 
 
-def stories_of(plan: Plan, seams: Iterable[SeamOut]) -> list[Story]:
-    """Seams that are not sound, told once where several zones tell the same; gravest first."""
-    grouped: dict[tuple[Any, ...], list[SeamOut]] = {}
+def stories_of(plan: Plan, seams: Iterable[SeamOut], remarks: Iterable[Remark] = ()) -> list[Story]:
+    """Seams that are not sound, told once where several zones tell the same, and remarks; gravest first."""
+    grouped: dict[tuple[str, Verdict, str], list[SeamOut]] = {}
     for seam in seams:
-        if seam.verdict is not Verdict.SOUND:
-            # A step waits once, until the last of its reasons is gone.
-            word = "" if seam.verdict is Verdict.WAIT else seam.word
-            grouped.setdefault((seam.upper_step, seam.verdict, word), []).append(seam)
-    stories = []
-    for group in grouped.values():
-        first = max(group, key=lambda s: (s.opens_careful_min or 0.0, s.findings[0].severity if s.findings else 0.0))
-        zones = list(dict.fromkeys(s.zone_id for s in group))
-        stories.append(
-            Story.model_construct(
-                upper_step=first.upper_step, lower_step=first.lower_step, contact=first.contact,
-                verdict=first.verdict, word=first.word, sentence=first.sentence, advice=first.advice,
-                zones=zones, seams=[first.id] + [s.id for s in group if s is not first], missed=first.missed,
-            )
-        )  # fmt: skip
+        # A step waits once, until the last of its reasons is gone.
+        key = (seam.upper_step, seam.verdict, "" if seam.verdict is Verdict.WAIT else seam.word)
+        held = grouped.get(key)
+        if held is None:
+            grouped[key] = [seam]
+        else:
+            held.append(seam)
+    stories = [_story(group) for group in grouped.values()]
+    stories += [
+        Story.model_construct(
+            upper_step=r.step_id, lower_step=None, contact=Contact.LAY, verdict=r.verdict, word=r.word,
+            sentence=r.sentence, advice=r.advice, zones=r.zones, seams=[], missed=False, remark=r.id,
+        )
+        for r in remarks
+        if r.verdict is not Verdict.SOUND
+    ]  # fmt: skip
     order = {step.id: i for i, step in enumerate(plan.steps)}
-    return sorted(stories, key=lambda s: (-s.verdict.grave, order[s.upper_step]))
+    gravity = {verdict: -verdict.grave for verdict in Verdict}
+    return sorted(stories, key=lambda s: (gravity[s.verdict], order[s.upper_step]))
 
 
-def score_of(seams: Iterable[SeamOut], sound: int = 0) -> Score:
-    """Counts seams by verdict; `sound` ones may have been counted already."""
+_STORIES = Memo(5_000)
+
+
+def _story(group: list[SeamOut]) -> Story:
+    """Kept by the seams themselves: an edit changes few of them."""
+    key = tuple([id(s) for s in group])
+    held: tuple[list[SeamOut], Story] | None = _STORIES.get(key)
+    if held is None or any(a is not b for a, b in zip(held[0], group, strict=True)):
+        held = (group, _story_now(group))
+        _STORIES.put(key, held)
+    return held[1]
+
+
+def _story_now(group: list[SeamOut]) -> Story:
+    first = group[0]
+    if len(group) > 1:
+        first = max(group, key=lambda s: (s.opens_careful_min or 0.0, s.findings[0].severity if s.findings else 0.0))
+    return Story.model_construct(
+        upper_step=first.upper_step, lower_step=first.lower_step, contact=first.contact,
+        verdict=first.verdict, word=first.word, sentence=first.sentence, advice=first.advice,
+        zones=list(dict.fromkeys(s.zone_id for s in group)),
+        seams=[first.id] + [s.id for s in group if s is not first], missed=first.missed, remark=None,
+    )  # fmt: skip
+
+
+def score_of(seams: Iterable[SeamOut], sound: int = 0, remarks: Iterable[Remark] = ()) -> Score:
+    """Counts seams and remarks by verdict; `sound` seams may have been counted already, hints are not counted."""
     counts = dict.fromkeys(Verdict, 0)
+    for remark in remarks:
+        if remark.verdict is not Verdict.SOUND:
+            counts[remark.verdict] += 1
     counts[Verdict.SOUND] = sound
     missed = 0
     for seam in seams:

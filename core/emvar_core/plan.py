@@ -8,6 +8,7 @@ and is refused by name. Everything is frozen; edits make new plans (see `edits.p
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from enum import StrEnum
 from typing import Annotated, Any, Literal, cast
@@ -464,6 +465,67 @@ def parse_step(data: Any) -> AnyStep:
         raise PlanError([Problem(where=f"step.{p.where}", what=p.what) for p in _problems(error, data)]) from None
 
 
+_CHECKED: dict[int, tuple[AnyStep, str, list[tuple[str, str]]]] = {}
+_WORLDS: dict[tuple[Any, ...], str] = {}
+
+
+def _world_of(plan: Plan) -> str:
+    """What a step's references are checked against: zones and own materials, as a key."""
+    key = (tuple(z.id for z in plan.zones), tuple(m.id + m.kind for m in plan.materials))
+    if len(_WORLDS) > 2000:
+        _WORLDS.clear()
+        _CHECKED.clear()
+    return _WORLDS.setdefault(key, str(len(_WORLDS)))
+
+
+def _dangling(step: AnyStep, zone_ids: set[str], own: list[AnOwnMaterial]) -> list[tuple[str, str]]:
+    """What a step names that is not there, as (field, what is wrong); apart from other steps."""
+    from .materials import unknown_material
+
+    found: list[tuple[str, str]] = []
+
+    def material(field: str, material_id: str | None, kind: str) -> None:
+        if material_id is not None and (hint := unknown_material(material_id, own, kind)):
+            found.append((field, hint))
+
+    for zone_id in step.zones:
+        if zone_id not in zone_ids:
+            found.append((".zones", f"there is no zone '{zone_id}'"))
+    if len(set(step.zones)) != len(step.zones):
+        found.append((".zones", "a zone is named twice"))
+    if isinstance(step, CoatStep):
+        material(".material", step.material, "coat")
+        for j, part in enumerate(step.mix.parts if step.mix else ()):
+            material(f".mix.parts[{j}].material", part.material, "part")
+        if step.mix and not any(p.role is Role.PAINT or p.role is Role.PIGMENT for p in step.mix.parts):
+            found.append((".mix", "no part has the role paint or pigment"))
+        for zone_id in step.coverage_by_zone:
+            if zone_id not in step.zones:
+                found.append((".coverage_by_zone", f"'{zone_id}' is no zone of the step"))
+    elif isinstance(step, WorkingStep):
+        material(".carrier", step.carrier, "thinner")
+    else:
+        material(".material", step.material, "touch")
+        for zone_id in step.closes:
+            if zone_id not in zone_ids:
+                found.append((".closes", f"there is no zone '{zone_id}'"))
+    return found
+
+
+def _dangling_kept(step: AnyStep, world: str, zone_ids: set[str], own: list[AnOwnMaterial]) -> list[tuple[str, str]]:
+    """The same, kept by object: steps never change, and an edit changes one of many."""
+    held = _CHECKED.get(id(step))
+    if held is None or held[0] is not step or held[1] != world:
+        if len(_CHECKED) > 30_000:
+            _CHECKED.clear()
+        held = _CHECKED[id(step)] = (step, world, _dangling(step, zone_ids, own))
+    return held[2]
+
+
+def _place_of(plan: Plan, i: int) -> str:
+    return f"steps[{i}] '{plan.steps[i].name}'"
+
+
 def check_references(plan: Plan) -> None:
     """Refuses dangling ids, working steps above nothing, and unknown materials. Raises PlanError."""
     from .materials import own_material_problems, unknown_material
@@ -471,61 +533,30 @@ def check_references(plan: Plan) -> None:
     own = plan.materials
     problems: list[Problem] = list(own_material_problems(own))
 
-    def material(where: str, material_id: str | None, kind: str) -> None:
-        if material_id is not None and (hint := unknown_material(material_id, own, kind)):
+    def substrate(where: str, material_id: str | None) -> None:
+        if material_id is not None and (hint := unknown_material(material_id, own, "substrate")):
             problems.append(Problem(where=where, what=hint))
 
     zone_ids = {z.id for z in plan.zones}
     if len(zone_ids) != len(plan.zones):
         problems.append(Problem(where="zones", what="two zones have the same id"))
-    material("build.base_material", plan.build.base_material, "substrate")
+    substrate("build.base_material", plan.build.base_material)
     for i, zone in enumerate(plan.zones):
-        material(f"zones[{i}] '{zone.name}'.base_material", zone.base_material, "substrate")
-    seen: dict[str, Any] = {}
+        substrate(f"zones[{i}] '{zone.name}'.base_material", zone.base_material)
+    world = _world_of(plan)
+    seen: dict[str, AnyStep] = {}
     for i, step in enumerate(plan.steps):
-        where = f"steps[{i}] '{step.name}'"
         if step.id in seen:
-            problems.append(Problem(where=where, what=f"the id '{step.id}' is taken by an earlier step"))
-        for zone_id in step.zones:
-            if zone_id not in zone_ids:
-                problems.append(Problem(where=f"{where}.zones", what=f"there is no zone '{zone_id}'"))
-        if len(set(step.zones)) != len(step.zones):
-            problems.append(Problem(where=f"{where}.zones", what="a zone is named twice"))
-        if isinstance(step, CoatStep):
-            material(f"{where}.material", step.material, "coat")
-            for j, part in enumerate(step.mix.parts if step.mix else ()):
-                material(f"{where}.mix.parts[{j}].material", part.material, "part")
-            if step.mix and not any(p.role is Role.PAINT or p.role is Role.PIGMENT for p in step.mix.parts):
-                problems.append(Problem(where=f"{where}.mix", what="no part has the role paint or pigment"))
-            for zone_id in step.coverage_by_zone:
-                if zone_id not in step.zones:
-                    problems.append(
-                        Problem(where=f"{where}.coverage_by_zone", what=f"'{zone_id}' is no zone of the step")
-                    )
-        elif isinstance(step, WorkingStep):
-            material(f"{where}.carrier", step.carrier, "thinner")
-            target = seen.get(step.acts_on)
-            if target is None or not isinstance(target, CoatStep):
-                problems.append(
-                    Problem(where=f"{where}.acts_on", what=f"there is no coat '{step.acts_on}' before this step")
-                )
-            elif missing := [z for z in step.zones if z not in target.zones]:
-                problems.append(
-                    Problem(
-                        where=f"{where}.acts_on",
-                        what=f"'{target.name}' does not cover the zone '{missing[0]}' that this step works on",
-                    )
-                )
-        elif isinstance(step, FittingStep):
-            material(f"{where}.material", step.material, "touch")
-            for zone_id in step.closes:
-                if zone_id not in zone_ids:
-                    problems.append(Problem(where=f"{where}.closes", what=f"there is no zone '{zone_id}'"))
+            problems.append(Problem(where=_place_of(plan, i), what=f"the id '{step.id}' is taken by an earlier step"))
+        for field, what in _dangling_kept(step, world, zone_ids, own):
+            problems.append(Problem(where=_place_of(plan, i) + field, what=what))
+        if isinstance(step, WorkingStep):
+            problems.extend(_acts_on_problems(plan, i, step, seen))
         seen.setdefault(step.id, step)
     for i, step in enumerate(plan.steps):
         if step.recipe_of is not None and step.recipe_of not in seen:
             problems.append(
-                Problem(where=f"steps[{i}] '{step.name}'.recipe_of", what=f"there is no step '{step.recipe_of}'")
+                Problem(where=f"{_place_of(plan, i)}.recipe_of", what=f"there is no step '{step.recipe_of}'")
             )
     for pair, side in plan.schools.items():
         if side not in SCHOOL_SIDES[pair]:
@@ -537,7 +568,19 @@ def check_references(plan: Plan) -> None:
         raise PlanError(problems[:20])
 
 
-class Timing(Model):
+def _acts_on_problems(plan: Plan, i: int, step: WorkingStep, seen: dict[str, AnyStep]) -> list[Problem]:
+    target = seen.get(step.acts_on)
+    where = f"{_place_of(plan, i)}.acts_on"
+    if not isinstance(target, CoatStep):
+        return [Problem(where=where, what=f"there is no coat '{step.acts_on}' before this step")]
+    if missing := [z for z in step.zones if z not in target.zones]:
+        what = f"'{target.name}' does not cover the zone '{missing[0]}' that this step works on"
+        return [Problem(where=where, what=what)]
+    return []
+
+
+@dataclass(slots=True)
+class Timing:
     """Start and end of a step in minutes since the build's start."""
 
     start_min: float
@@ -579,7 +622,7 @@ def _walk_now(plan: Plan) -> tuple[dict[str, Timing], list[Problem]]:
                     )
                 )
         end = start + step.hands_on_min
-        times[step.id] = Timing.model_construct(start_min=start, end_min=end)
+        times[step.id] = Timing(start, end)
         for zone_id in step.zones:
             free[zone_id] = end
     return times, problems

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 import textwrap
 from datetime import timedelta
 
 from .mixing import ratio_words
-from .outcome import Assessment, PourOut, SeamOut, Story
+from .outcome import Assessment, PourOut, Remark, SeamOut, Story
 from .plan import CoatStep, Plan
 from .seams.contact import Verdict
 
@@ -19,7 +20,7 @@ MARK = {
 }
 
 
-BASIS = {"model": "a model: ", "rule": "", "practice": ""}
+BASIS = {"model": "a model: ", "rule": "", "practice": "", "unknown": ""}
 
 
 def when(plan: Plan, minute: float) -> str:
@@ -51,11 +52,26 @@ def report(plan: Plan, a: Assessment, width: int = 100) -> str:
             lines.append(f"       mix {ratio}{pours} = {cup.total_ml:g} mL")
         for story in told.get(step.id, []):
             lines.extend(_tell(plan, a, story, zones, width))
-    hazards = list(dict.fromkeys(n.text for n in a.notes if n.hazard))
-    if hazards:
-        lines += ["", "Cautions (these give no leave; the data sheet and local rules come first)"]
-        lines += [_wrap(f"- {text}", width, "  ") for text in hazards]
+    if cautions := _cautions(a):
+        lines += ["", "Cautions"]
+        lines += [_wrap(f"- {text}", width, "  ") for text in cautions]
     return "\n".join(lines)
+
+
+def _cautions(a: Assessment) -> list[str]:
+    """Each caution once, of several flash points the lowest; the line that they give no leave comes last."""
+    told: dict[str, str] = {}
+    for note in a.notes:
+        held = told.get(note.caution)
+        if held is None or (note.caution == "flash" and _degrees(note.text) < _degrees(held)):
+            told[note.caution] = note.text
+    defer = told.pop("defer", None)
+    return [*told.values(), *([defer] if defer else [])]
+
+
+def _degrees(text: str) -> int:
+    found = re.search(r"-?\d+", text)
+    return int(found[0]) if found else 0
 
 
 def _pour(pour: PourOut) -> str:
@@ -71,13 +87,23 @@ def _count(a: Assessment, verdict: Verdict) -> str:
 
 
 def _tell(plan: Plan, a: Assessment, story: Story, zones: dict[str, str], width: int) -> list[str]:
+    if story.remark is not None:
+        return _tell_remark(next(r for r in a.remarks if r.id == story.remark), width)
     seam = a.seams[story.seams[0]]
     lines = [_wrap(f"{MARK[story.verdict]}: {story.sentence}", width, "       ")]
     if len(story.zones) > 1:
         lines.append(_wrap("in " + ", ".join(zones[z] for z in story.zones), width, "         "))
     lines.append(_wrap(f"→ {story.advice}{_opens(plan, seam)}", width, "         "))
-    lines.append(_wrap(f"rests on: {BASIS[seam.basis]}{seam.rests_on}", width, "         "))
+    lines.append(_wrap(f"rests on: {BASIS.get(seam.basis, '')}{seam.rests_on}", width, "         "))
     return lines
+
+
+def _tell_remark(remark: Remark, width: int) -> list[str]:
+    return [
+        _wrap(f"{MARK[remark.verdict]}: {remark.sentence}", width, "       "),
+        _wrap(f"→ {remark.advice}", width, "         "),
+        _wrap(f"rests on: {BASIS[remark.basis]}{remark.rests_on}", width, "         "),
+    ]
 
 
 def _opens(plan: Plan, seam: SeamOut) -> str:

@@ -7,12 +7,14 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from emvar_core.assess import assess_near, seam_in_full
-from emvar_core.edits import AnyEdit, apply, parse_edits
-from emvar_core.materials import knowledge
+from emvar_core.compendium import Compendium, compendium
+from emvar_core.edits import AnyEdit, apply, edits_json, parse_edits
+from emvar_core.materials import Coat, Knowledge, knowledge
 from emvar_core.mixing import default_mix
-from emvar_core.outcome import Assessment, CoatOut, CupOut, Score, SeamOut, StepNote, Story
+from emvar_core.outcome import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, Story
 from emvar_core.plan import SCHOOL_SIDES, Method, Plan, PlanError, Problem, Step, Timing, parse_plan, step_times
 from emvar_core.remedies import Remedy, remedies
+from emvar_core.techniques import catalogue, put
 from ninja import NinjaAPI, Schema
 from pydantic import Field, TypeAdapter
 
@@ -93,6 +95,7 @@ class Changed(Schema):
     seams_gone: list[str]
     cups: dict[str, CupOut]
     notes: list[StepNote]
+    remarks: list[Remark]
     stories: list[Story]
     score: Score
     end_min: float
@@ -130,11 +133,57 @@ class ThinnerOut(Schema):
     words: str
 
 
+class TouchOut(ThinnerOut):
+    serves: list[str]
+
+
+class TechniqueOut(Schema):
+    """A technique as it is found and told at a step; the compendium has the rest."""
+
+    id: str
+    name: str
+    words: str
+    stage: int
+    summary: str
+    recipe: str
+    tool: str
+    window: str
+    rescue: str
+    traps: list[str]
+    swatch: str | None
+
+
+class SolventOut(Schema):
+    id: str
+    name: str
+    family: str
+
+
 class KnowledgeOut(Schema):
     coats: list[MaterialOut]
     thinners: list[ThinnerOut]
     substrates: list[ThinnerOut]
+    touches: list[TouchOut]
+    techniques: list[TechniqueOut]
+    solvents: list[SolventOut]
     schools: dict[str, list[str]]
+
+
+class OwnOut(Schema):
+    """A plan's own materials, told as the others are."""
+
+    coats: list[MaterialOut]
+    thinners: list[ThinnerOut]
+
+
+class PutIn(Schema):
+    technique: str = Field(max_length=40)
+    zones: list[str] = Field(max_length=64)
+    index: int = Field(ge=0, le=2000)
+
+
+class PutOut(Schema):
+    edits: list[dict[str, Any]]
 
 
 def _json(adapter: TypeAdapter[Any], value: Any, status: int = 200) -> HttpResponse:
@@ -207,6 +256,7 @@ def _changed(before: Plan, after: Plan, revision: int, history: History) -> Http
         seams_gone=seams_gone,
         cups=_differs(was.cups, now.cups)[0],
         notes=now.notes,
+        remarks=now.remarks,
         stories=now.stories,
         score=now.score,
         end_min=now.end_min,
@@ -230,6 +280,7 @@ def _near(before: Plan, after: Plan, near: Near, revision: int, history: History
         seams_gone=[],
         cups={},
         notes=[],
+        remarks=[],
         stories=[],
         score=Score(clashes=0, missed=0, waits=0, cautions=0, sound=0),
         end_min=0.0,
@@ -239,42 +290,64 @@ def _near(before: Plan, after: Plan, near: Near, revision: int, history: History
     return _json(_CHANGED, out)
 
 
+def _material(k: Knowledge, coat: Coat) -> MaterialOut:
+    mix, system = default_mix(k, coat.id), k.systems[coat.system]
+    plain = {"id", "name", "words", "use", "system", "dry_film_um", "coverage", "colour", "passes"}
+    return MaterialOut(
+        **coat.model_dump(include=plain),
+        system_name=system.name,
+        film=system.film.value,
+        sheen=coat.sheen.value,
+        sheens=[s.value for s in coat.sheens],
+        method=coat.method,
+        mix=mix.model_dump(mode="json") if mix else None,
+        actions=[a.value for a in system.windows],
+    )
+
+
 @api.get("/knowledge", response=KnowledgeOut)
 def what_is_known(request: HttpRequest) -> Any:
     k = knowledge()
-    coats = []
-    for coat in k.coats.values():
-        mix, system = default_mix(k, coat.id), k.systems[coat.system]
-        coats.append(
-            MaterialOut(
-                **coat.model_dump(
-                    include={
-                        "id",
-                        "name",
-                        "words",
-                        "use",
-                        "system",
-                        "dry_film_um",
-                        "coverage",
-                        "colour",
-                        "passes",
-                    }
-                ),
-                system_name=system.name,
-                film=system.film.value,
-                sheen=coat.sheen.value,
-                sheens=[s.value for s in coat.sheens],
-                method=coat.method,
-                mix=mix.model_dump(mode="json") if mix else None,
-                actions=[a.value for a in system.windows],
-            )
-        )
+    techniques = []
+    for t in catalogue().values():
+        colours = [k.coats[s.material].colour for s in t.steps if s.kind == "coat" and s.material]
+        told = {"id", "name", "words", "stage", "summary", "recipe", "tool", "window", "rescue", "traps"}
+        techniques.append(TechniqueOut(**t.model_dump(include=told), swatch=colours[-1] if colours else None))
     return KnowledgeOut(
-        coats=coats,
+        coats=[_material(k, coat) for coat in k.coats.values()],
         thinners=[ThinnerOut(id=t.id, name=t.name, words=t.words) for t in k.thinners.values()],
         substrates=[ThinnerOut(id=s.id, name=s.name, words=s.words) for s in k.substrates.values()],
+        touches=[TouchOut(id=t.id, name=t.name, words=t.words, serves=t.serves) for t in k.touches.values()],
+        techniques=techniques,
+        solvents=[SolventOut(id=s.id, name=s.name, family=s.family.replace("_", " ")) for s in k.solvents.values()],
         schools={pair.value: list(sides) for pair, sides in SCHOOL_SIDES.items()},
     )
+
+
+@api.get("/compendium", response=Compendium)
+def read_compendium(request: HttpRequest) -> Any:
+    """Every material and technique, for reading: the same data that judges."""
+    return _json(TypeAdapter(Compendium), compendium())
+
+
+@api.get("/builds/{build_id}/materials", response={200: OwnOut, 404: Problems})
+def own_materials(request: HttpRequest, build_id: str) -> Any:
+    """The materials that a plan brings with it."""
+    plan = store.plan_of(Build.objects.get(pk=build_id))
+    k = knowledge().with_own(plan.materials)
+    return OwnOut(
+        coats=[_material(k, c) for c in k.coats.values() if c.own],
+        thinners=[ThinnerOut(id=t.id, name=t.name, words=t.words) for t in k.thinners.values() if t.own],
+    )
+
+
+@api.post("/builds/{build_id}/technique", response={200: PutOut, 404: Problems, 422: Problems})
+def technique_edits(request: HttpRequest, build_id: str, body: PutIn) -> Any:
+    """The edits that would put a technique into the plan; nothing is changed yet."""
+    plan = store.plan_of(Build.objects.get(pk=build_id))
+    edits = put(plan, body.technique, body.zones, body.index)
+    apply(plan, edits)
+    return PutOut(edits=edits_json(edits))
 
 
 @api.get("/builds", response=list[BuildRow])

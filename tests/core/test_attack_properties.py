@@ -21,12 +21,12 @@ FILMS = sorted(m for m in K.coats if K.system_of(m).film is not FilmClass.LOOSE)
 
 def layer(material: str, film_um: float = 15) -> Layer:
     """A coat as a plan lays it, on resin, ended at minute 0 in reference air."""
-    from emvar_core.assess import _Assessor
+    from emvar_core.walk import Walker
 
     from tests.builders import coat
 
     made = plan([coat("a", material, dry_film_um=film_um)], build={"base_material": "resin"})
-    return replace(_Assessor(made, K, True).lay(made.steps[0]).layer, coverage=1.0)  # type: ignore[arg-type]
+    return replace(Walker(made, K, True).lay(made.steps[0]).layer, coverage=1.0)  # type: ignore[arg-type]
 
 
 def landing(thinner: str, wet_s: float = 60, rub: float = 0.3, liquid_um: float = 25) -> Landing:

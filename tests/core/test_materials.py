@@ -124,7 +124,7 @@ class Notes(SimpleTestCase):
         for material in K.coats:
             text = self.notes(material=material)
             self.assertNotIn("is safe to", text)
-            if "extraction" in text:
+            if text:
                 self.assertIn("data sheet", text)
 
     def test_thinning_past_the_limit_of_a_water_borne_paint(self) -> None:
@@ -132,6 +132,11 @@ class Notes(SimpleTestCase):
             {"material": "waterborne_colour", "role": "paint", "amount": 1},
             {"material": "water", "role": "thinner", "amount": 2},
         ]
-        self.assertIn("past the 50%", self.notes(material="waterborne_colour", mix={"parts": parts}))
+
+        def said() -> list[str]:
+            made = coat("a", "waterborne_colour", mix={"parts": parts})
+            return [r.sentence for r in assess(plan([made])).remarks if r.code == "water"]
+
+        self.assertIn("past the 50%", said()[0])
         parts[1]["amount"] = 0.8
-        self.assertNotIn("past the", self.notes(material="waterborne_colour", mix={"parts": parts}))
+        self.assertEqual(said(), [])

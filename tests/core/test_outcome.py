@@ -1,11 +1,12 @@
 """What an assessment says: states in order, coverage and exposure, stories, windows."""
 
 from django.test import SimpleTestCase
-from emvar_core.assess import _exposed, assess, seam_in_full
+from emvar_core.assess import assess, seam_in_full
 from emvar_core.materials import knowledge
 from emvar_core.outcome import Assessment
 from emvar_core.plan import parse_plan
 from emvar_core.seams.contact import Layer
+from emvar_core.walk import _exposed
 
 from tests.builders import DAY, coat, plan, tall_json, tug
 

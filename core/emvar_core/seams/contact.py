@@ -142,6 +142,7 @@ class Landing:
     shares: dict[str, float] = field(default_factory=dict)
     touch: Touch | None = None
     passes: int = 1
+    coverage: float = 1.0
     heat_c: float | None = None
 
     def has(self, trait: str) -> bool:
@@ -186,6 +187,7 @@ class Finding:
     why: Callable[[], str]
     layer: int = 0
     event: str | None = None  # the event of the layer's hardening that ends it, where one does
+    school: School | None = None  # the pair of schools that it depends on, where one does
 
     @property
     def sentence(self) -> str:
@@ -214,6 +216,8 @@ class Situation:
     landing: Landing
     layers: tuple[Layer, ...]
     index: int = 0
+    # What happens here at any time, found once: most of what is judged does not depend on the instant.
+    timeless: list[list[Finding]] = field(default_factory=list, compare=False, repr=False)
 
     @property
     def layer(self) -> Layer:

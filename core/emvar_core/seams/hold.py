@@ -249,4 +249,5 @@ def ammonia_mask(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     )
 
 
-ALL = (wetting, bare_base, soft_vinyl, unscuffed, no_grip, rubs_off, tape_lifts, ammonia_mask)
+LAY, LAY_TIMELESS = (wetting, unscuffed, no_grip), (bare_base, soft_vinyl)
+TOUCH, TOUCH_TIMELESS = (ammonia_mask,), (rubs_off, tape_lifts)

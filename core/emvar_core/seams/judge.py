@@ -7,11 +7,12 @@ Below `CAUTION_FROM` a seam is sound, from `CLASH_FROM` on it is a clash, unless
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..drying.clock import Edge
 from .contact import Finding, Reach, Situation, Verdict
-from .mechanisms import deepest_reached, findings, reaches
+from .mechanisms import deepest_reached, findings, reaches, worst
+from .telling import Telling, tell
 
 CAUTION_FROM = 0.2
 CLASH_FROM = 0.5
@@ -31,13 +32,21 @@ class Judged:
     opens_best_min: float | None
     opens_careful_min: float | None
     eventual: Verdict | None
+    telling: Telling
+
+
+def level_of(severity: float) -> Verdict:
+    if severity >= CLASH_FROM:
+        return Verdict.CLASH
+    return Verdict.CAUTION if severity >= CAUTION_FROM else Verdict.SOUND
 
 
 def level(found: list[Finding]) -> Verdict:
-    worst = max((f.severity for f in found), default=0.0)
-    if worst >= CLASH_FROM:
-        return Verdict.CLASH
-    return Verdict.CAUTION if worst >= CAUTION_FROM else Verdict.SOUND
+    return level_of(max((f.severity for f in found), default=0.0))
+
+
+def _level(s: Situation, at_min: float, edge: Edge) -> Verdict:
+    return level_of(worst(s, at_min, edge))
 
 
 @dataclass(frozen=True)
@@ -48,6 +57,7 @@ class Waiting:
     eventual: Verdict | None
     opens_best: float | None
     opens_careful: float | None
+    hopeful: Verdict | None = None
 
 
 Search = Callable[[int, Callable[[], Waiting]], Waiting]
@@ -64,8 +74,9 @@ def judge(s: Situation, at_min: float, search: Search | None = None, *, opens: b
     told = tuple(f for f in careful if f.severity >= NEAR_HOME)
     reached = tuple(reaches(s, at_min))
     here = level(careful)
+    reds = [r.red for r in reached if r.red is not None]
     if here is Verdict.SOUND:
-        return Judged(here, told, reached, None, None, None)
+        return Judged(here, told, reached, None, None, None, tell(s, here, careful, None, reds))
     deepest = max([s.index, *deepest_reached(s, at_min)])
     found = (search or _work_out)(deepest, lambda: _waiting(s, at_min, here, careful, opens))
     return Judged(
@@ -75,6 +86,7 @@ def judge(s: Situation, at_min: float, search: Search | None = None, *, opens: b
         None if found.opens_best is None else at_min + found.opens_best,
         None if found.opens_careful is None else at_min + found.opens_careful,
         found.eventual,
+        tell(s, found.verdict, careful, found.hopeful, reds),
     )
 
 
@@ -83,32 +95,32 @@ def _work_out(deepest: int, work: Callable[[], Waiting]) -> Waiting:
 
 
 def _waiting(s: Situation, at_min: float, here: Verdict, careful_findings: list[Finding], opens: bool) -> Waiting:
-    hopeful = level(findings(s, at_min, Edge.BEST))
+    hopeful = _level(s, at_min, Edge.BEST)
     if here is Verdict.CLASH and hopeful is Verdict.SOUND:
         here = Verdict.CAUTION
     if not opens and not _may_wait(s, at_min, here):
-        return Waiting(here, None, None, None)
+        return Waiting(here, None, None, None, hopeful)
     if (known := _by_events(s, at_min, here, careful_findings)) is not None:
-        return known
+        return replace(known, hopeful=hopeful)
     target, careful = _opens(s, at_min, Edge.LATE, here)
     if careful is None:
-        return Waiting(here, None, None, None)
+        return Waiting(here, None, None, None, hopeful)
     best = at_min
     if hopeful.grave > target.grave:
         best = _between(s, at_min, at_min, careful, Edge.BEST, target)
     if here is Verdict.CLASH and careful - at_min <= WAIT_HORIZON_MIN:
         # A wait ends as well as it ever will; what stays doubtful for weeks is no wait but a clash.
-        at_last = level(findings(s, at_min + LOOK_AHEAD_MIN[-1], Edge.LATE))
+        at_last = _level(s, at_min + LOOK_AHEAD_MIN[-1], Edge.LATE)
         if target.grave <= at_last.grave:
             here = Verdict.WAIT
-    return Waiting(here, target, best - at_min, careful - at_min)
+    return Waiting(here, target, best - at_min, careful - at_min, hopeful)
 
 
 def _may_wait(s: Situation, at_min: float, here: Verdict) -> bool:
     """Whether a clash is perhaps only a wait: something better stands at the horizon."""
     if here is not Verdict.CLASH:
         return False
-    return level(findings(s, at_min + WAIT_HORIZON_MIN, Edge.LATE)) is not Verdict.CLASH
+    return _level(s, at_min + WAIT_HORIZON_MIN, Edge.LATE) is not Verdict.CLASH
 
 
 def _by_events(s: Situation, at_min: float, here: Verdict, told: list[Finding]) -> Waiting | None:
@@ -119,7 +131,7 @@ def _by_events(s: Situation, at_min: float, here: Verdict, told: list[Finding]) 
         return None
     events = [f.event for f in grave if f.event is not None]
     careful = max(drying.event(e, Edge.LATE) for e in events)
-    if level(findings(s, careful, Edge.LATE)) is not Verdict.SOUND:
+    if _level(s, careful, Edge.LATE) is not Verdict.SOUND:
         return None
     best = max(at_min, *(drying.event(e, Edge.BEST) for e in events))
     wait = here is Verdict.CLASH and careful - at_min <= WAIT_HORIZON_MIN
@@ -133,7 +145,7 @@ def _opens(s: Situation, at_min: float, edge: Edge, here: Verdict) -> tuple[Verd
     for ahead in LOOK_AHEAD_MIN:
         if ahead > WAIT_HORIZON_MIN and target.grave < here.grave:
             break  # something better within the horizon is what counts
-        there = level(findings(s, at_min + ahead, edge))
+        there = _level(s, at_min + ahead, edge)
         if there.grave < target.grave:
             target, low, high = there, before, float(ahead)
         if target is Verdict.SOUND:
@@ -148,7 +160,7 @@ def _between(s: Situation, at_min: float, low: float, high: float, edge: Edge, t
     """The instant between two at which a level is reached, to 3 % of the wait; never earlier than it is."""
     while high - low > max(2.0, 0.03 * (high - at_min)):
         mid = (low + high) / 2
-        if level(findings(s, mid, edge)).grave <= target.grave:
+        if _level(s, mid, edge).grave <= target.grave:
             high = mid
         else:
             low = mid

@@ -32,6 +32,7 @@ def sheen_below(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
             "A gloss clear first; those who go straight on need it smooth and tight, and more softener.",
             "practice",
             lambda: f"{PRACTICE}; the schools differ (gloss first, straight on)",
+            school=School.CLEAR_BEFORE_DECALS,
         )
     if landing.method is Method.WASH and layer.sheen is Sheen.MATT and landing.spirit > 0.5:
         yield Finding(
@@ -209,7 +210,27 @@ def shine_lost(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     )
 
 
-ALL = (
+def tone(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    """Gloss and wet deepen a colour, matt lightens it: no fault, but told."""
+    layer, landing = s.layer, s.landing
+    if s.index != 0 or landing.contact is not Contact.LAY or landing.material is None or layer.system is None:
+        return
+    if landing.material.use != "clear" or landing.sheen is layer.sheen or Sheen.SATIN in (landing.sheen, layer.sheen):
+        return
+    deeper = landing.sheen is Sheen.GLOSS
+    yield Finding(
+        "tone",
+        Kind.LOOK,
+        0.08,
+        "deepens" if deeper else "lightens",
+        lambda: f"Under this {layer.words} looks {'deeper and richer' if deeper else 'lighter and flatter'}.",
+        "Judge colours under the last clear, on a trial piece.",
+        "practice",
+        lambda: PRACTICE,
+    )
+
+
+LAY_TIMELESS = (
     sheen_below,
     over_pigment,
     over_metal,
@@ -218,4 +239,5 @@ ALL = (
     softener_on_paint,
     frosts,
     shine_lost,
+    tone,
 )

@@ -18,6 +18,7 @@ from .contact import Contact, Finding, Kind, Landing, Layer, Reach, Situation
 
 BITE_UM = 3.0  # depth at which an opened film moves visibly under a rub (fitted: alcohol scrub on lacquer)
 REACH_LAYERS = 6
+SPARSE = 0.15  # coverage below which a coat seals nothing in
 SCRUBS = 0.75  # rub from which work is a scrub
 STARVED_LOOSE = 0.45  # of a heavily thinned oil that never binds well (assumption: spirit re-opens it for weeks)
 PRACTICE = "common practice"
@@ -375,6 +376,8 @@ def _needed(layer: Layer, landing: Landing) -> tuple[str | None, str, float]:
         return None, "", 0.0
     if oxidising and landing.contact is Contact.LAY and landing.hot >= 0.2 and layer.film_um >= 8:
         return "hard", f"{words} is not hard: lacquer solvents swell and wrinkle half-hardened alkyd.", 0.55
+    if oxidising and landing.contact is Contact.LAY and landing.coverage < SPARSE:
+        return "touch", f"{words} is still open: what is dabbed on smears it.", 0.55
     if oxidising and landing.contact is Contact.LAY and landing.method is not Method.DUST:
         return (
             "recoat",
@@ -419,13 +422,42 @@ def hard_over_soft(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]
 # What attacks is told before what is merely too soon: it says why.
 TELLING = {"wrinkle", "lift", "reopen", "craze", "stress_crack", "vinyl", "uncured", "unknown", "live_medium"}
 Mechanism = Callable[[Situation, float, Edge], Iterator[Finding]]
-ALL: tuple[Mechanism, ...] = (attack, still_wet, too_early, hard_over_soft, *hold.ALL, *look.ALL, *surroundings.ALL)
+MOVING: dict[Contact, tuple[Mechanism, ...]] = {
+    Contact.LAY: (attack, still_wet, too_early, hard_over_soft, *hold.LAY, *surroundings.LAY),
+    Contact.WORK: (attack, too_early),
+    Contact.TOUCH: (attack, still_wet, too_early, *hold.TOUCH),
+}
+TIMELESS: dict[Contact, tuple[Mechanism, ...]] = {
+    Contact.LAY: (*hold.LAY_TIMELESS, *look.LAY_TIMELESS, *surroundings.LAY_TIMELESS),
+    Contact.WORK: surroundings.WORK_TIMELESS,
+    Contact.TOUCH: (*hold.TOUCH_TIMELESS, *surroundings.TOUCH_TIMELESS),
+}
+
+
+def _rank(f: Finding) -> float:
+    return -f.severity - (0.5 if f.mechanism in TELLING and f.severity >= 0.2 else 0)
 
 
 def findings(s: Situation, at_min: float, edge: Edge) -> list[Finding]:
     """All that happens at a seam at an instant, gravest first."""
-    found = [f for mechanism in ALL for f in mechanism(s, at_min, edge)]
-    return sorted(found, key=lambda f: -f.severity - (0.5 if f.mechanism in TELLING and f.severity >= 0.2 else 0))
+    found = [*_timeless(s), *(f for mechanism in MOVING[s.landing.contact] for f in mechanism(s, at_min, edge))]
+    found.sort(key=_rank)
+    return found
+
+
+def worst(s: Situation, at_min: float, edge: Edge) -> float:
+    """The gravest severity at an instant, 0–1; 0 where nothing happens."""
+    most = max((f.severity for f in _timeless(s)), default=0.0)
+    for mechanism in MOVING[s.landing.contact]:
+        for f in mechanism(s, at_min, edge):
+            most = max(most, f.severity)
+    return most
+
+
+def _timeless(s: Situation) -> list[Finding]:
+    if not s.timeless:
+        s.timeless.append([f for mechanism in TIMELESS[s.landing.contact] for f in mechanism(s, 0.0, Edge.LATE)])
+    return s.timeless[0]
 
 
 def _cap(text: str) -> str:

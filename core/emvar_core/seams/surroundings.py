@@ -233,14 +233,6 @@ def fogs(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     )
 
 
-ALL = (
-    blush,
-    cold_dispersion,
-    cold_alkyd,
-    heat,
-    stress_crack,
-    live_medium,
-    sinks,
-    unknown_layer,
-    fogs,
-)
+LAY, LAY_TIMELESS = (sinks,), (blush, cold_dispersion, cold_alkyd, heat, stress_crack, live_medium, unknown_layer)
+WORK_TIMELESS = (stress_crack, unknown_layer)
+TOUCH_TIMELESS = (unknown_layer, fogs)

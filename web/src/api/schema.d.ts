@@ -21,6 +21,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compendium": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Compendium
+         * @description Every material and technique, for reading: the same data that judges.
+         */
+        get: operations["builds_api_read_compendium"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Own Materials
+         * @description The materials that a plan brings with it.
+         */
+        get: operations["builds_api_own_materials"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/technique": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Technique Edits
+         * @description The edits that would put a technique into the plan; nothing is changed yet.
+         */
+        post: operations["builds_api_technique_edits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds": {
         parameters: {
             query?: never;
@@ -166,6 +226,12 @@ export interface components {
             thinners: components["schemas"]["ThinnerOut"][];
             /** Substrates */
             substrates: components["schemas"]["ThinnerOut"][];
+            /** Touches */
+            touches: components["schemas"]["TouchOut"][];
+            /** Techniques */
+            techniques: components["schemas"]["TechniqueOut"][];
+            /** Solvents */
+            solvents: components["schemas"]["SolventOut"][];
             /** Schools */
             schools: {
                 [key: string]: string[];
@@ -213,6 +279,43 @@ export interface components {
          * @enum {string}
          */
         Method: "mist" | "spray" | "wet_spray" | "can" | "brush" | "sponge" | "dry_brush" | "wash" | "flood" | "speckle" | "dust" | "place" | "damp_wipe" | "wet_wipe" | "scrub" | "dry_tool";
+        /** SolventOut */
+        SolventOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Family */
+            family: string;
+        };
+        /**
+         * TechniqueOut
+         * @description A technique as it is found and told at a step; the compendium has the rest.
+         */
+        TechniqueOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Stage */
+            stage: number;
+            /** Summary */
+            summary: string;
+            /** Recipe */
+            recipe: string;
+            /** Tool */
+            tool: string;
+            /** Window */
+            window: string;
+            /** Rescue */
+            rescue: string;
+            /** Traps */
+            traps: string[];
+            /** Swatch */
+            swatch: string | null;
+        };
         /** ThinnerOut */
         ThinnerOut: {
             /** Id */
@@ -221,6 +324,260 @@ export interface components {
             name: string;
             /** Words */
             words: string;
+        };
+        /** TouchOut */
+        TouchOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Serves */
+            serves: string[];
+        };
+        /** BaseEntry */
+        BaseEntry: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Stressed */
+            stressed: boolean;
+            /** Heat Limit C */
+            heat_limit_c: number;
+            /** Surface */
+            surface: string;
+            /** Crazed */
+            crazed: components["schemas"]["Opened"][];
+        };
+        /** CoatEntry */
+        CoatEntry: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Use */
+            use: string;
+            /** System */
+            system: string;
+            /** Binder */
+            binder: string;
+            /** Film */
+            film: string;
+            /** Surface */
+            surface: string;
+            /** Hardness */
+            hardness: number;
+            /** Mix */
+            mix: string;
+            /** Carried By */
+            carried_by: {
+                [key: string]: number;
+            };
+            /** Volume Solids */
+            volume_solids: number;
+            /** Dry Film Um */
+            dry_film_um: number;
+            /** Sheens */
+            sheens: string[];
+            /** Coverage */
+            coverage: number;
+            /** Colour */
+            colour: string;
+            /** Water Limit */
+            water_limit: number | null;
+            /** Mfft C */
+            mfft_c: [
+                number,
+                number
+            ] | null;
+            /** Cup Limits */
+            cup_limits: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Events */
+            events: {
+                [key: string]: components["schemas"]["Span"];
+            };
+            /** Windows */
+            windows: components["schemas"]["WindowEntry"][];
+            /** Opened */
+            opened: components["schemas"]["Opened"][];
+            /** Cautions */
+            cautions: string[];
+            /** Techniques */
+            techniques: string[];
+        };
+        /** Compendium */
+        Compendium: {
+            /** Coats */
+            coats: components["schemas"]["CoatEntry"][];
+            /** Thinners */
+            thinners: components["schemas"]["ThinnerEntry"][];
+            /** Bases */
+            bases: components["schemas"]["BaseEntry"][];
+            /** Touches */
+            touches: components["schemas"]["TouchEntry"][];
+            /** Techniques */
+            techniques: components["schemas"]["TechniqueEntry"][];
+        };
+        /**
+         * Opened
+         * @description What a carrier does to a hardened film or a base material, 0–1; `red` where it was computed.
+         */
+        Opened: {
+            /** Carrier */
+            carrier: string;
+            /** Power */
+            power: number;
+            /** Red */
+            red: number | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Span
+         * @description A time as a range, minutes.
+         */
+        Span: {
+            /** Early */
+            early: number;
+            /** Best */
+            best: number;
+            /** Late */
+            late: number;
+        };
+        /** TechniqueEntry */
+        TechniqueEntry: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Stage */
+            stage: number;
+            /** Summary */
+            summary: string;
+            /** Tool */
+            tool: string;
+            /** Recipe */
+            recipe: string;
+            /** Window */
+            window: string;
+            /** Rescue */
+            rescue: string;
+            /** Traps */
+            traps: string[];
+            /** Wants Below */
+            wants_below: string[];
+            /** Carried By */
+            carried_by: string | null;
+            /** School */
+            school: string | null;
+            /** Steps */
+            steps: string[];
+            /** Swatches */
+            swatches: string[];
+            /** Materials */
+            materials: string[];
+        };
+        /**
+         * ThinnerEntry
+         * @description `rate`: evaporation against n-butyl acetate = 1, of its fastest and slowest part.
+         */
+        ThinnerEntry: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Percent */
+            percent: {
+                [key: string]: number;
+            };
+            /** Flash C */
+            flash_c: number | null;
+            /** Rate */
+            rate: [
+                number,
+                number
+            ];
+            /** Opens */
+            opens: components["schemas"]["Opened"][];
+        };
+        /** TouchEntry */
+        TouchEntry: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Serves */
+            serves: string[];
+            /** After */
+            after: string;
+            /** Cautions */
+            cautions: string[];
+        };
+        /** WindowEntry */
+        WindowEntry: {
+            /** Action */
+            action: string;
+            opens: components["schemas"]["Span"];
+            /** Easy Until */
+            easy_until: number;
+            closes: components["schemas"]["Span"];
+            /** By */
+            by: string;
+        };
+        /**
+         * OwnOut
+         * @description A plan's own materials, told as the others are.
+         */
+        OwnOut: {
+            /** Coats */
+            coats: components["schemas"]["MaterialOut"][];
+            /** Thinners */
+            thinners: components["schemas"]["ThinnerOut"][];
+        };
+        /** Problem */
+        Problem: {
+            /** Where */
+            where: string;
+            /** What */
+            what: string;
+        };
+        /** Problems */
+        Problems: {
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+        };
+        /** PutOut */
+        PutOut: {
+            /** Edits */
+            edits: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** PutIn */
+        PutIn: {
+            /** Technique */
+            technique: string;
+            /** Zones */
+            zones: string[];
+            /** Index */
+            index: number;
         };
         /** BuildRow */
         BuildRow: {
@@ -306,6 +663,8 @@ export interface components {
             };
             /** Notes */
             notes: components["schemas"]["StepNote"][];
+            /** Remarks */
+            remarks: components["schemas"]["Remark"][];
             /** Stories */
             stories: components["schemas"]["Story"][];
             score: components["schemas"]["Score"];
@@ -543,6 +902,8 @@ export interface components {
             step_id: string | null;
             /** Depth */
             depth: number;
+            /** School */
+            school: string | null;
         };
         /**
          * FittingAction
@@ -792,6 +1153,37 @@ export interface components {
             red: number | null;
         };
         /**
+         * Remark
+         * @description Something about a step that no seam decides: its mix, its technique, its place in the order.
+         *
+         *     Verdict sound is a hint, told at the step and counted nowhere.
+         */
+        Remark: {
+            /** Id */
+            id: string;
+            /** Step Id */
+            step_id: string;
+            /** Zones */
+            zones: string[];
+            /** Code */
+            code: string;
+            verdict: components["schemas"]["Verdict"];
+            /** Word */
+            word: string;
+            /** Sentence */
+            sentence: string;
+            /** Advice */
+            advice: string;
+            /** Kind */
+            kind: string;
+            /** Basis */
+            basis: string;
+            /** Rests On */
+            rests_on: string;
+            /** School */
+            school: string | null;
+        };
+        /**
          * Role
          * @enum {string}
          */
@@ -818,6 +1210,8 @@ export interface components {
         /**
          * SeamOut
          * @description A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper.
+         *
+         *     `sure`: how far from another verdict. `check` proves a wait is over; `assumes` is the film and air it rests on.
          */
         SeamOut: {
             /** Id */
@@ -862,6 +1256,17 @@ export interface components {
             findings: components["schemas"]["FindingOut"][];
             /** Reach */
             reach: components["schemas"]["ReachOut"][];
+            sure: components["schemas"]["Sure"];
+            /** Would Change */
+            would_change: string;
+            /** Disputed */
+            disputed: string;
+            /** Check */
+            check: string;
+            /** If Fails */
+            if_fails: string;
+            /** Assumes */
+            assumes: string;
         };
         /**
          * Sheen
@@ -876,19 +1281,19 @@ export interface components {
         };
         /**
          * StepNote
-         * @description Something to heed at a step that is no seam: a mix past its limit, or a danger.
+         * @description A usual caution at a step. It gives no leave.
          */
         StepNote: {
             /** Step Id */
             step_id: string;
-            /** Hazard */
-            hazard: boolean;
+            /** Caution */
+            caution: string;
             /** Text */
             text: string;
         };
         /**
          * Story
-         * @description Seams that tell the same thing in several zones, told once.
+         * @description What is not sound, told once: seams that tell the same in several zones, or a remark on a step (`remark`).
          */
         Story: {
             /** Upper Step */
@@ -909,7 +1314,15 @@ export interface components {
             seams: string[];
             /** Missed */
             missed: boolean;
+            /** Remark */
+            remark?: string | null;
         };
+        /**
+         * Sure
+         * @description How far a verdict lies from another one.
+         * @enum {string}
+         */
+        Sure: "firm" | "fair" | "open";
         /**
          * Timing
          * @description Start and end of a step in minutes since the build's start.
@@ -1022,18 +1435,6 @@ export interface components {
             /** Base Material */
             base_material?: string | null;
         };
-        /** Problem */
-        Problem: {
-            /** Where */
-            where: string;
-            /** What */
-            what: string;
-        };
-        /** Problems */
-        Problems: {
-            /** Problems */
-            problems: components["schemas"]["Problem"][];
-        };
         /**
          * Changed
          * @description What an edit changed; everything else stays as it was.
@@ -1076,6 +1477,8 @@ export interface components {
             };
             /** Notes */
             notes: components["schemas"]["StepNote"][];
+            /** Remarks */
+            remarks: components["schemas"]["Remark"][];
             /** Stories */
             stories: components["schemas"]["Story"][];
             score: components["schemas"]["Score"];
@@ -1183,6 +1586,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KnowledgeOut"];
+                };
+            };
+        };
+    };
+    builds_api_read_compendium: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compendium"];
+                };
+            };
+        };
+    };
+    builds_api_own_materials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_api_technique_edits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PutOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
                 };
             };
         };

@@ -61,6 +61,7 @@ export function applyChanged(build: BuildOut, c: Changed): BuildOut {
       seams: merge(a.seams, c.seams, c.seams_gone),
       cups: { ...a.cups, ...c.cups },
       notes: c.notes,
+      remarks: c.remarks,
       stories: c.stories,
       score: c.score,
       end_min: c.end_min,

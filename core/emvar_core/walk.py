@@ -1,0 +1,688 @@
+"""A build walked up zone by zone: coats laid, worked on and touched, each contact judged once.
+
+A zone is walked in stretches of a few steps, remembered by what they are and by the coats that they start on. So an
+edit works out its own stretch and the next one or two; the rest of the build is taken as it was.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from typing import Any
+
+from .cautions import DEFER, coat_cautions, touch_cautions, work_cautions
+from .drying.clock import Drying, aid_air, air_line, dry
+from .materials import Coat, FilmClass, Knowledge
+from .memo import Memo, intern
+from .mixing import Blend, blend_of, cup_for_area, cup_of, method_of, passes_of
+from .mixing import Cup as MixedCup
+from .order import Closed, closings, mirrored, zone_remarks
+from .outcome import (
+    CoatOut,
+    CupOut,
+    PourOut,
+    ReachOut,
+    Remark,
+    SeamOut,
+    StepNote,
+    events_out,
+    finding_out,
+    plus,
+    range_out,
+    seam_id,
+    sound_words,
+    states_out,
+    window_out,
+)
+from .plan import AnyStep, CoatStep, FittingStep, Method, Plan, Sheen, Timing, WorkAction, WorkingStep, Zone, step_times
+from .seams.chemistry import hot_share, spirit_share
+from .seams.contact import METHODS, NOTHING, Contact, Landing, Layer, Situation, Verdict
+from .seams.judge import Judged, Waiting, judge
+from .seams.telling import NOTHING_TOLD, Sure, Telling
+from .seams.working import OpenWindow, window_for, window_verdict, windows_of
+from .techniques.judge import Said, cup_remarks, limit_remarks, technique_remarks
+
+DEPTH = 8  # layers below that a seam looks at; nothing that a bench can lay reaches further
+STRETCH = 12  # steps of a zone that are remembered together
+LEAST_SHARE = 0.02
+STARVES, STARVED_FROM = {"oil", "oil_rested", "alkyd_oil"}, 0.88  # thinner share; common practice
+
+_LAID, _JUDGED, _SEAMS, _COATS = Memo(20_000), Memo(60_000), Memo(60_000), Memo(60_000)
+_STRETCHES, _CONTENT, _WAITING = Memo(20_000), Memo(40_000), Memo(60_000)
+_AT_STEPS, _ORDER, _MARKS = Memo(40_000), Memo(2_000), Memo(40_000)
+
+
+# What of a step does not bear on what happens at its seams.
+_UNLIKE = {"id", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour", "coverage_by_zone"}
+
+
+def _content(step: AnyStep) -> int:
+    """What a step is, apart from its id, zones and times. Kept by object: steps never change."""
+    held = _CONTENT.get(id(step))
+    if held is not None and held[0] is step:
+        return int(held[1])
+    key = intern(step.model_dump_json(exclude=_UNLIKE))
+    _CONTENT.put(id(step), (step, key))
+    return key
+
+
+def _looks(step: AnyStep) -> tuple[object, ...]:
+    """What is drawn and told of a step beyond its content."""
+    if not isinstance(step, CoatStep):
+        return (step.name, step.needs_part_off, tuple(getattr(step, "closes", ())), tuple(step.zones))
+    colour = step.colour.srgb if step.colour else ""
+    by_zone = tuple(sorted(step.coverage_by_zone.items()))
+    return colour, by_zone, step.needs_part_off, tuple(step.zones)
+
+
+@dataclass(frozen=True)
+class _Laid:
+    """A coat step before it meets a zone: the same in all its zones. `key` stands for what it is, without its times."""
+
+    coat: Coat
+    cup: MixedCup
+    drying: Drying
+    landing: Landing
+    layer: Layer
+    film_um: float
+    key: int
+    timed: int
+
+
+@dataclass(frozen=True)
+class _Judgement:
+    """A judged seam without ids; its times count from the landing."""
+
+    index: int
+    share: float
+    judged: Judged
+
+
+_Entry = tuple[Layer, int, int]  # a layer, what it is, and what it is there and then
+_Stack = list[_Entry]
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """A few steps of one zone: their coats and seams, and what they leave of the stack."""
+
+    coats: dict[str, CoatOut]
+    seams: dict[str, SeamOut]
+    unsound: list[SeamOut]
+    added: list[_Entry]
+    changed: list[tuple[int, _Entry]]  # how far below the stretch's start, and what is there now
+
+
+@dataclass(frozen=True)
+class AtStep:
+    """What is told of a step by itself."""
+
+    cup: CupOut | None
+    notes: list[StepNote]
+    said: list[Said]
+
+
+class Walker:
+    """One assessment of one plan. `opens`: whether to search when cautions and clashes would end."""
+
+    def __init__(self, plan: Plan, k: Knowledge, opens: bool) -> None:
+        self.plan, self.k, self.opens = plan, k, opens
+        self.times = step_times(plan)
+        self.end = max((t.end_min for t in self.times.values()), default=0.0)
+        self.line = air_line(plan, self.end)
+        air = plan.air.model_dump_json()
+        schools = tuple(sorted((p.value, s) for p, s in plan.schools.items()))
+        # In constant air only ages matter; in changing air also when it is.
+        where = () if self.line.constant else (plan.build.timezone, plan.build.starts_at)
+        self.world = intern((k.signature, air, schools, where, opens, plan.build.scale))
+        self.horizon = 0 if self.line.constant else len(self.line.pieces)
+        self._laid: dict[str, _Laid] = {}
+        self._marks: dict[str, int] = {}
+
+    def mark(self, step: AnyStep) -> int:
+        """Stands for a step as it is, with its times."""
+        found = self._marks.get(step.id)
+        if found is None:
+            t = self.times[step.id]
+            key = (id(step), t.start_min, t.end_min)
+            held = _MARKS.get(key)
+            if held is None or held[0] is not step:
+                held = (step, intern((_content(step), step.id, t.start_min, t.end_min, _looks(step))))
+                _MARKS.put(key, held)
+            found = self._marks[step.id] = held[1]
+        return found
+
+    # --- coats ---------------------------------------------------------------------------------------------
+
+    def base(self, zone: Zone) -> Layer:
+        substrate = self.k.substrates[zone.base_material or self.plan.build.base_material]
+        return Layer(None, substrate.name, 1000.0, 1.0, Sheen.SATIN, substrate=substrate)
+
+    def lay(self, step: CoatStep) -> _Laid:
+        here = self._laid.get(step.id)
+        if here is not None:
+            return here
+        timing = self.times[step.id]
+        content = _content(step)
+        key = (self.world, self.horizon, content, timing.start_min, timing.end_min)
+        found: _Laid | None = _LAID.get(key)
+        if found is None:
+            found = self._lay_now(step, timing, content, intern(key))
+            _LAID.put(key, found)
+        self._laid[step.id] = found
+        return found
+
+    def _lay_now(self, step: CoatStep, timing: Timing, content: int, timed: int) -> _Laid:
+        k = self.k
+        coat = k.coats[step.material]
+        system = k.systems[coat.system]
+        cup = cup_of(k, step)
+        film = step.dry_film_um or coat.dry_film_um
+        method, passes = method_of(k, step), passes_of(k, step)
+        facts = METHODS[method]
+        liquid = _pass_liquid(film, passes, cup) * facts.arrives
+        usual = CoatStep(id="u", name="u", zones=["u"], material=coat.id)
+        usual_cup = cup_of(k, usual)
+        usual_liquid = _pass_liquid(coat.dry_film_um, coat.passes, usual_cup) * METHODS[coat.method].arrives
+        drying = dry(
+            k,
+            system,
+            end_min=timing.end_min,
+            carrier=cup.carrier,
+            liquid_um=liquid,
+            reference_liquid=(usual_cup.carrier, usual_liquid),
+            film_um=film,
+            passes=passes,
+            line=self.line,
+            aids=tuple(step.aids),
+        )
+        wet_s = (drying.flash_end_min - drying.end_min) * 60
+        if facts.wet_cap_s is not None:
+            wet_s = min(wet_s, facts.wet_cap_s)
+        air = self.line.at(timing.start_min)
+        sheen = step.sheen or coat.sheen
+        landing = Landing(
+            name=step.name,
+            contact=Contact.LAY,
+            method=method,
+            blend=cup.carrier,
+            liquid_um=liquid,
+            wet_s=wet_s,
+            rub=facts.rub,
+            material=coat,
+            system=system,
+            sheen=sheen,
+            coldest_c=drying.coldest_c,
+            dew_c=drying.dew_c,
+            temp_c=air.temp_c,
+            rh_pct=air.rh_pct,
+            film_um=film,
+            schools=self.plan.schools,
+            spirit=spirit_share(k, cup.carrier),
+            hot=hot_share(k, cup.carrier),
+            shares=cup.carrier.family_shares(k),
+            passes=passes,
+            coverage=step.coverage or coat.coverage,
+            heat_c=max((aid_air(air, aid)[0] for aid in step.aids), default=None),
+        )
+        layer = Layer(
+            step.id,
+            step.name,
+            film,
+            step.coverage or coat.coverage,
+            sheen,
+            coat,
+            system,
+            drying=drying,
+            carrier=cup.carrier,
+            end_min=drying.end_min,
+            starved=system.film is FilmClass.OXIDISING and system.id in STARVES and cup.thinner_share > STARVED_FROM,
+        )
+        return _Laid(coat, cup, drying, landing, layer, film, content, timed)
+
+    def _coat_out(self, step: CoatStep, laid: _Laid, zone_id: str, coverage: float) -> CoatOut:
+        colour = step.colour.srgb if step.colour else laid.coat.colour
+        key = (laid.timed, step.id, zone_id, coverage, colour)
+        found: CoatOut | None = _COATS.get(key)
+        if found is None:
+            shared = _COATS.get(laid.timed)
+            if shared is None:
+                windows = [window_out(w) for w in windows_of(laid.layer)]
+                shared = (states_out(laid.drying), events_out(laid.drying), windows)
+                _COATS.put(laid.timed, shared)
+            timing = self.times[step.id]
+            found = CoatOut.model_construct(
+                id=f"{step.id}~{zone_id}",
+                step_id=step.id,
+                zone_id=zone_id,
+                start_min=timing.start_min,
+                end_min=timing.end_min,
+                film_um=laid.film_um,
+                coverage=coverage,
+                colour=colour,
+                sheen=laid.layer.sheen or laid.coat.sheen,
+                system=laid.coat.system,
+                states=shared[0],
+                events=shared[1],
+                windows=shared[2],
+            )
+            _COATS.put(key, found)
+        return found
+
+    # --- the walk up a zone --------------------------------------------------------------------------------
+
+    def zone(self, zone: Zone, steps: list[AnyStep]) -> list[Stretch]:
+        """Up a zone, stretch by stretch."""
+        base = self.base(zone)
+        stack: _Stack = []  # bottom first
+        where: dict[str, int] = {}
+        found: list[Stretch] = []
+        for first in range(0, len(steps), STRETCH):
+            part = steps[first : first + STRETCH]
+            marks = tuple([self.mark(s) for s in part])
+            near = tuple([entry[2] for entry in stack[: -DEPTH - 2 : -1]])
+            key = (self.world, self.horizon, zone.id, base.name, near, self._deep(part, stack, where), marks)
+            stretch: Stretch | None = _STRETCHES.get(key)
+            if stretch is None:
+                stretch = self.walk(zone.id, part, base, stack)
+                _STRETCHES.put(key, stretch)
+            else:
+                for depth, entry in stretch.changed:
+                    stack[-depth] = entry
+                stack += stretch.added
+            for i in range(len(stack) - len(stretch.added), len(stack)):
+                where[stack[i][0].step_id or ""] = i
+            found.append(stretch)
+        return found
+
+    def _deep(self, part: list[AnyStep], stack: _Stack, where: dict[str, int]) -> tuple[tuple[int, int, int], ...]:
+        """Coats far down that a working step of this stretch acts on."""
+        found = []
+        for step in part:
+            if isinstance(step, WorkingStep) and (at := where.get(step.acts_on)) is not None:
+                found.append((len(stack) - at, stack[at][2], stack[at - 1][2] if at else -1))
+        return tuple(found)
+
+    def walk(self, zone_id: str, steps: list[AnyStep], base: Layer, stack: _Stack, told_from: int = 0) -> Stretch:
+        """Up some steps of a zone on the coats of `stack`; the steps before `told_from` only build it up."""
+        started, touched = len(stack), set[int]()
+        coats: dict[str, CoatOut] = {}
+        seams: list[SeamOut] = []
+        for at, step in enumerate(steps):
+            told = at >= told_from
+            if isinstance(step, CoatStep):
+                laid = self.lay(step)
+                coverage = step.coverage_by_zone.get(zone_id, laid.layer.coverage)
+                if told:
+                    seams += self._meet(step, zone_id, laid.landing, laid.key, stack, base)
+                    coats[f"{step.id}~{zone_id}"] = self._coat_out(step, laid, zone_id, coverage)
+                layer = laid.layer
+                if layer.coverage != coverage or layer.step_id != step.id:
+                    layer = replace(layer, coverage=coverage, step_id=step.id)
+                stack.append((layer, laid.key, intern((laid.timed, coverage, step.id))))
+            elif isinstance(step, WorkingStep):
+                seams += self._work(step, zone_id, stack, base, touched, told)
+            elif told:
+                landing = self._touch(step)
+                seams += self._meet(step, zone_id, landing, _content(step), stack, base)
+        return Stretch(
+            coats,
+            {s.id: s for s in seams},
+            [s for s in seams if s.verdict is not Verdict.SOUND],
+            stack[started:],
+            [(started - i, stack[i]) for i in sorted(touched) if i < started],
+        )
+
+    def _touch(self, step: FittingStep) -> Landing:
+        """A fitting step as a contact: tape, fingers, glue. Solvent glue is wet for a minute."""
+        touch = self.k.touches[step.material] if step.material else None
+        blend = Blend.of(dict(touch.percent)) if touch is not None else NOTHING
+        return Landing(
+            name=step.name,
+            contact=Contact.TOUCH,
+            method=None,
+            blend=blend,
+            liquid_um=40 if blend.parts else 0,
+            wet_s=60 if blend.parts else 0,
+            rub=0.4 if blend.parts else 0,
+            action=step.action,
+            touch=touch,
+            spirit=spirit_share(self.k, blend),
+            hot=hot_share(self.k, blend),
+            shares=blend.family_shares(self.k),
+        )
+
+    def _work(
+        self, step: WorkingStep, zone_id: str, stack: _Stack, base: Layer, touched: set[int], told: bool = True
+    ) -> list[SeamOut]:
+        at = next((i for i in range(len(stack) - 1, -1, -1) if stack[i][0].step_id == step.acts_on), None)
+        if at is None:
+            return []
+        below = stack[at - 1][0] if at > 0 else None
+        seams = self._worked_seams(step, zone_id, stack, at, base) if told else []
+        stack[at] = _worked(stack[at], step.leaves)
+        touched.add(at)
+        if step.action is WorkAction.CHIP and below is not None and below.is_film(FilmClass.WATER_SOLUBLE):
+            stack[at - 1] = _worked(stack[at - 1], step.leaves)
+            touched.add(at - 1)
+        return seams
+
+    def _worked_seams(self, step: WorkingStep, zone_id: str, stack: _Stack, at: int, base: Layer) -> list[SeamOut]:
+        """A working step's window on the coat it acts on, and what its carrier does to the rest."""
+        target = stack[at][0]
+        carrier = blend_of(self.k.thinners[step.carrier]) if step.carrier else NOTHING
+        facts = METHODS[step.method]
+        landing = Landing(
+            name=step.name,
+            contact=Contact.WORK,
+            method=step.method,
+            blend=carrier,
+            liquid_um=facts.tool_um if carrier.parts else 0,
+            wet_s=float(facts.wet_cap_s or 30) if carrier.parts else 0,
+            rub=facts.rub,
+            spirit=spirit_share(self.k, carrier),
+            hot=hot_share(self.k, carrier),
+            shares=carrier.family_shares(self.k),
+            schools=self.plan.schools,
+        )
+        below = stack[at - 1][0] if at > 0 else None
+        window = window_for(self.k, step.action, target, below, self.lay(self._coat_step(step.acts_on)).cup, carrier)
+        seams = [_window_seam(step, zone_id, target, window, self.times[step.id])]
+        others = [pair for i, pair in enumerate(stack) if i != at]
+        if step.action is WorkAction.CHIP:
+            # The medium is meant to let go and the top coat with it: judge what lies below both.
+            others = [p for p in others if not p[0].is_film(FilmClass.WATER_SOLUBLE)]
+        return seams + self._meet(step, zone_id, landing, _content(step), others, base)
+
+    def _coat_step(self, step_id: str) -> CoatStep:
+        step = self.plan.step(step_id)
+        assert isinstance(step, CoatStep)
+        return step
+
+    def _meet(
+        self, step: AnyStep, zone_id: str, landing: Landing, landing_key: int, stack: _Stack, base: Layer
+    ) -> list[SeamOut]:
+        """Judges what lands on each layer that it meets: by content first, then with ids and instants put in."""
+        start = self.times[step.id].start_min
+        near = stack[: -DEPTH - 1 : -1]
+        whole = len(stack) < DEPTH
+        key = intern(
+            (
+                self.world,
+                landing_key,
+                landing.coldest_c,
+                landing.dew_c,
+                None if self.line.constant else (start, self.horizon),
+                tuple((lk, layer.coverage, start - layer.end_min) for layer, lk, _ in near),
+                base.name if whole else "",
+            )
+        )
+        names = [(layer.step_id, layer.name) for layer, _, _ in near]
+        if whole:
+            names.append((None, base.name))
+        placed = (key, step.id, zone_id, start, tuple(i for i, _ in names))
+        seams: list[SeamOut] | None = _SEAMS.get(placed)
+        if seams is None:
+            found: list[_Judgement] | None = _JUDGED.get(key)
+            if found is None:
+                layers = tuple(layer for layer, _, _ in near) + ((base,) if whole else ())
+                aged = [(lk, layer.coverage, start - layer.end_min) for layer, lk, _ in near] + [(base.name,)]
+                when = None if self.line.constant else (start, self.horizon)
+                about = (self.world, landing_key, landing.coldest_c, landing.dew_c, when)
+                found = []
+                for i, share in _exposed(layers):
+
+                    def search(deepest: int, work: Callable[[], Waiting], i: int = i) -> Waiting:
+                        return _remembered(intern((*about, i, tuple(aged[: deepest + 1]))), work)
+
+                    judged = judge(Situation(self.k, landing, layers, i), start, search, opens=self.opens)
+                    found.append(_Judgement(i, share, _shift(judged, -start)))
+                _JUDGED.put(key, found)
+            seams = [_seam(step, zone_id, landing, entry, names, start) for entry in found]
+            _SEAMS.put(placed, seams)
+        return seams
+
+
+def _remembered(key: int, work: Callable[[], Waiting]) -> Waiting:
+    found: Waiting | None = _WAITING.get(key)
+    if found is None:
+        found = work()
+        _WAITING.put(key, found)
+    return found
+
+
+def _worked(entry: _Entry, leaves: float) -> _Entry:
+    """What working leaves of a coat."""
+    layer, key, mark = entry
+    left = replace(layer, coverage=layer.coverage * leaves)
+    return left, intern((key, "worked", leaves)), intern((mark, "worked", leaves))
+
+
+def _pass_liquid(film_um: float, passes: int, cup: MixedCup) -> float:
+    """Liquid of one pass on the brush or at the nozzle, µm."""
+    solids = max(cup.volume_solids, 0.005)
+    return film_um / passes / solids * (1 - cup.volume_solids)
+
+
+def _exposed(layers: tuple[Layer, ...]) -> list[tuple[int, float]]:
+    """Which layers what lands will meet, nearest first, and over what share."""
+    found, left = [], 1.0
+    for i, layer in enumerate(layers):
+        share = left * layer.coverage
+        if share >= LEAST_SHARE:
+            found.append((i, share))
+        left -= share
+        if left < LEAST_SHARE:
+            break
+    return found
+
+
+def _shift(judged: Judged, by: float) -> Judged:
+    if judged.opens_best_min is None and judged.opens_careful_min is None:
+        return judged
+    return replace(
+        judged,
+        opens_best_min=plus(judged.opens_best_min, by),
+        opens_careful_min=plus(judged.opens_careful_min, by),
+    )
+
+
+def _seam(
+    step: AnyStep,
+    zone_id: str,
+    landing: Landing,
+    entry: _Judgement,
+    names: list[tuple[str | None, str]],
+    start: float,
+) -> SeamOut:
+    judged = entry.judged
+    lower_id, lower_name = names[entry.index]
+    worst = judged.findings[0] if judged.findings else None
+    sentence, advice, word = sound_words(landing, lower_name), "", "sound"
+    if worst is not None and judged.verdict is not Verdict.SOUND:
+        sentence, advice, word = worst.sentence, worst.advice, worst.word
+    return SeamOut.model_construct(
+        id=seam_id(step.id, zone_id, lower_id),
+        zone_id=zone_id,
+        upper_step=step.id,
+        lower_step=lower_id,
+        contact=landing.contact,
+        at_min=start,
+        share=round(entry.share, 3),
+        verdict=judged.verdict,
+        word=word,
+        sentence=sentence,
+        advice=advice,
+        kind=worst.kind.value if worst else "timing",
+        basis=worst.basis if worst else "model",
+        rests_on=worst.rests_on if worst else "nothing found that harms it",
+        responsible=names[worst.layer][0] if worst else lower_id,
+        depth=(worst.layer - entry.index) if worst else 0,
+        opens_best_min=plus(judged.opens_best_min, start),
+        opens_careful_min=plus(judged.opens_careful_min, start),
+        eventual=judged.eventual,
+        closes=None,
+        missed=False,
+        findings=[finding_out(f, names, entry.index) for f in judged.findings],
+        reach=[
+            ReachOut.model_construct(
+                step_id=names[r.layer][0], name=names[r.layer][1], share=r.share, power=r.power, red=r.red
+            )
+            for r in judged.reach
+        ],
+        **_telling(judged.telling),
+    )
+
+
+def _telling(t: Telling) -> dict[str, Any]:
+    return {
+        "sure": t.sure,
+        "would_change": t.would_change,
+        "disputed": t.disputed,
+        "check": t.check,
+        "if_fails": t.if_fails,
+        "assumes": t.assumes,
+    }
+
+
+def _window_telling(verdict: Verdict) -> Telling:
+    if verdict is Verdict.SOUND:
+        return NOTHING_TOLD
+    missed = verdict is Verdict.CLASH
+    check = "" if missed else "Try a corner nobody looks at with the same tool: it moves without tearing."
+    return Telling(
+        Sure.FIRM if missed else Sure.FAIR,
+        "when it is done, and what opens and closes the window: film, thinner, air",
+        "",
+        check,
+        "If it does not move, leave it: force takes what lies below. If it smears, wait some minutes." if check else "",
+        "",
+    )
+
+
+def _window_seam(step: WorkingStep, zone_id: str, target: Layer, window: OpenWindow, timing: Timing) -> SeamOut:
+    told = window_verdict(window, target, timing.start_min, timing.end_min)
+    never = window.never is not None
+    return SeamOut.model_construct(
+        id=seam_id(step.id, zone_id, target.step_id),
+        zone_id=zone_id,
+        upper_step=step.id,
+        lower_step=target.step_id,
+        contact=Contact.WORK,
+        at_min=timing.start_min,
+        share=round(target.coverage, 3),
+        verdict=told.verdict,
+        word=told.word,
+        sentence=told.sentence,
+        advice=told.advice,
+        kind="timing",
+        basis="practice",
+        rests_on=window.rests_on,
+        responsible=target.step_id,
+        depth=0,
+        opens_best_min=None if never else window.opens.best,
+        opens_careful_min=None if never else window.opens.late,
+        eventual=None,
+        closes=None if never else range_out(window.closes),
+        missed=told.verdict is Verdict.CLASH and not never,
+        findings=[],
+        reach=[],
+        **_telling(_window_telling(told.verdict)),
+    )
+
+
+# --- what is told of a step by itself --------------------------------------------------------------------------
+
+
+def at_step(w: Walker, step: AnyStep, zones: dict[str, Zone], areas: int) -> AtStep:
+    """Cup, cautions and remarks of a step, remembered by the step and its times."""
+    key = (w.world, w.horizon, w.mark(step), areas)
+    found: AtStep | None = _AT_STEPS.get(key)
+    if found is None:
+        found = _at_step(w, step, zones)
+        _AT_STEPS.put(key, found)
+    return found
+
+
+def _at_step(w: Walker, step: AnyStep, zones: dict[str, Zone]) -> AtStep:
+    k, temp = w.k, w.line.at(w.times[step.id].start_min).temp_c
+    if isinstance(step, CoatStep):
+        laid = w.lay(step)
+        method = laid.landing.method or laid.coat.method
+        bases = {zones[z].base_material or w.plan.build.base_material for z in step.zones}
+        base = "print_uncured" if "print_uncured" in bases else ""
+        told = coat_cautions(k, laid.coat, laid.cup, method, tuple(step.aids), temp, base)
+        said = [
+            *cup_remarks(k, step, laid.coat, laid.cup),
+            *limit_remarks(k, step, laid.coat, laid.cup),
+            *technique_remarks(k, step, laid.coat, laid.cup, laid.film_um, w.plan.build.scale, w.plan.schools),
+        ]
+        cup = _cup_out(k, step, laid, zones) if _has_cup(laid) else None
+    elif isinstance(step, WorkingStep):
+        told = work_cautions(k, step, k.thinners[step.carrier] if step.carrier else None, temp)
+        said, cup = [], None
+    else:
+        told = touch_cautions(step, k.touches[step.material] if step.material else None)
+        said, cup = [], None
+    if told:
+        told.append(("defer", DEFER))
+    notes = [StepNote.model_construct(step_id=step.id, caution=c, text=text) for c, text in told]
+    return AtStep(cup, notes, said)
+
+
+def in_order(w: Walker, by_zone: dict[str, list[AnyStep]]) -> Iterator[Remark]:
+    """Remarks on the order of steps, over all zones; the same remark in several zones is told once."""
+    closed = closings(w.plan, w.times)
+    merged: dict[tuple[str, str], tuple[Said, list[str]]] = {}
+    for zone_id, steps in by_zone.items():
+        for step, said in _zone_said(w, zone_id, steps, closed):
+            held = merged.setdefault((step.id, said.code), (said, []))
+            held[1].append(zone_id)
+    for step, zones, said in mirrored(w.plan):
+        merged.setdefault((step.id, said.code), (said, zones))
+    for (step_id, _), (said, zones) in merged.items():
+        yield remark_out(step_id, zones, said)
+
+
+def _zone_said(
+    w: Walker, zone_id: str, steps: list[AnyStep], closed: dict[str, list[Closed]]
+) -> list[tuple[AnyStep, Said]]:
+    key = (w.world, zone_id, tuple([w.mark(s) for s in steps]), tuple(closed.get(zone_id, ())))
+    found: list[tuple[AnyStep, Said]] | None = _ORDER.get(key)
+    if found is None:
+        found = list(zone_remarks(w.plan, zone_id, steps, w.k, w.times, closed))
+        _ORDER.put(key, found)
+    return found
+
+
+def remark_out(step_id: str, zones: list[str], said: Said) -> Remark:
+    return Remark.model_construct(
+        id=f"{step_id}~{said.code}",
+        step_id=step_id,
+        zones=zones,
+        code=said.code,
+        verdict=said.verdict,
+        word=said.word,
+        sentence=said.sentence,
+        advice=said.advice,
+        kind=said.kind,
+        basis=said.basis,
+        rests_on=said.rests_on,
+        school=said.school.value if said.school else None,
+    )
+
+
+def _cup_out(k: Knowledge, step: CoatStep, laid: _Laid, zones: dict[str, Zone]) -> CupOut:
+    cup = cup_for_area(k, step, laid.film_um, sum(zones[z].area_cm2 for z in step.zones), laid.layer.coverage)
+    return CupOut(
+        pours=[PourOut(**p.__dict__) for p in cup.pours],
+        total_ml=cup.total_ml,
+        ratio_error_pct=cup.ratio_error_pct,
+        wet_film_um=cup.wet_film_um,
+        basis=cup.basis,
+    )
+
+
+def _has_cup(laid: _Laid) -> bool:
+    dry = laid.coat.use in ("marking", "rubbed")
+    return not dry and laid.landing.method not in (Method.CAN, Method.DUST)
