@@ -15,7 +15,7 @@ from .mixing import blend_of, cup_of, default_mix, ratio_words
 from .outcome import EVENTS
 from .plan import CoatStep, FittingAction, FittingStep, Model
 from .seams.chemistry import crazing, power_on
-from .techniques import Technique, catalogue, step_data
+from .techniques import Technique, catalogue
 
 REFERENCE = "butyl_acetate"
 FILM_WORDS = {
@@ -122,6 +122,14 @@ class TouchEntry(Model):
     cautions: list[str]
 
 
+class StepEntry(Model):
+    """One step that a technique makes; `colour` where it is a coat."""
+
+    name: str
+    kind: str
+    colour: str | None
+
+
 class TechniqueEntry(Model):
     id: str
     name: str
@@ -136,8 +144,7 @@ class TechniqueEntry(Model):
     wants_below: list[str]
     carried_by: str | None
     school: str | None
-    steps: list[str]
-    swatches: list[str]
+    steps: list[StepEntry]
     materials: list[str]
 
 
@@ -253,8 +260,14 @@ def _technique(k: Knowledge, t: Technique) -> TechniqueEntry:
         wants_below=[s.value for s in t.wants_below],
         carried_by=t.carried_by,
         school=f"{t.school[0].value}: {t.school[1]}" if t.school else None,
-        steps=[str(step_data(k, t, s)["name"]) for s in t.steps],
-        swatches=[k.coats[c].colour for c in coats],
+        steps=[
+            StepEntry(
+                name=s.name,
+                kind=s.kind,
+                colour=k.coats[s.material].colour if s.kind == "coat" and s.material else None,
+            )
+            for s in t.steps
+        ],
         materials=coats,
     )
 

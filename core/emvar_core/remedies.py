@@ -46,6 +46,7 @@ class Remedy(Model):
     added_min: float
     before: Score
     after: Score
+    leaves: Verdict
     caution: str | None = None
 
 
@@ -98,6 +99,7 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
                 added_min=max(added, 0),
                 before=before.score,
                 after=after.score,
+                leaves=_left(after, seam),
                 caution=attempt.caution,
             )
         )
@@ -107,6 +109,7 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
         key=lambda r: (
             waits and not r.title.startswith("Wait"),
             r.after.order[:2],
+            r.leaves.grave,
             r.added_coats,
             r.after.order[2:],
             r.added_min,
@@ -137,6 +140,12 @@ def _new_clash(before: Assessment, after: Assessment) -> bool:
 def _still(after: Assessment, seam: SeamOut) -> bool:
     now = after.seams.get(seam.id)
     return now is not None and now.verdict.grave >= seam.verdict.grave
+
+
+def _left(after: Assessment, seam: SeamOut) -> Verdict:
+    """What is left at the seam itself; sound where the two no longer meet."""
+    now = after.seams.get(seam.id)
+    return Verdict.SOUND if now is None else now.verdict
 
 
 def _detail(after: Assessment, seam: SeamOut) -> str:
@@ -262,6 +271,10 @@ def _other_system(k: Knowledge, upper: CoatStep, word: str) -> Iterator[_Try]:
     here = k.coats[upper.material]
     for coat in k.coats.values():
         if coat.use != here.use or coat.system == here.system or k.systems[coat.system].film is FilmClass.LOOSE:
+            continue
+        if coat.id == "unknown_paint" or (coat.use == "effect" and coat.method is not here.method):
+            continue
+        if upper.sheen is not None and here.sheens and upper.sheen not in (coat.sheens or [coat.sheen]):
             continue
         edits: list[AnyEdit] = [SetField(step_id=upper.id, field="material", value=coat.id)]
         mix = default_mix(k, coat.id)

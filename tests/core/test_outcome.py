@@ -15,7 +15,7 @@ K = knowledge()
 
 class States(SimpleTestCase):
     def test_each_coat_goes_from_wet_to_hard_once(self) -> None:
-        order = ["wet", "workable", "soft", "firm", "hard"]
+        order = ["powder", "wet", "workable", "soft", "firm", "hard"]
         for c in assess(tug()).coats.values():
             ranks = [order.index(m.state.value) for m in c.states]
             self.assertEqual(ranks, sorted(set(ranks)), c.id)

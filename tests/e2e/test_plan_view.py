@@ -79,7 +79,7 @@ class OnTheTug(BrowserCase):
         page = self.page
         page.locator('[data-row="gloss~deck"]').click()
         page.keyboard.press("a")
-        page.get_by_role("combobox", name="What to lay or do").fill("pigment")
+        page.get_by_role("combobox", name="What to lay or do").fill("dry pigment")
         page.keyboard.press("Enter")
         expect(page.locator(".coat").filter(has_text="Dry pigment")).to_have_count(1)
         expect(page.get_by_test_id("step-panel")).to_contain_text("Deck")
@@ -94,7 +94,7 @@ class OnTheTug(BrowserCase):
         added.focus()
         page.keyboard.press("Delete")
         expect(added).to_have_count(0)
-        self.assertEqual(len(Build.objects.get(pk=TUG).plan["steps"]), 17)
+        self.assertEqual(len(Build.objects.get(pk=TUG).plan["steps"]), 24)
 
     def test_a_coat_is_dragged_to_another_place(self) -> None:
         page = self.page
@@ -152,10 +152,10 @@ class OnTheTug(BrowserCase):
     def test_the_table_tells_the_same(self) -> None:
         self.open(f"/build/{TUG}/table")
         table = self.page.get_by_test_id("plan-table")
-        expect(table.get_by_role("row")).to_have_count(18)
+        expect(table.get_by_role("row")).to_have_count(25)
         expect(table).to_contain_text("clash: wrinkles")
         table.get_by_role("button", name="Remove Matt clear").click()
-        expect(table.get_by_role("row")).to_have_count(17)
+        expect(table.get_by_role("row")).to_have_count(24)
 
     def test_axe_finds_nothing_in_either_theme(self) -> None:
         for path in (f"/build/{TUG}", f"/build/{TUG}/table", "/"):

@@ -6,6 +6,7 @@ import { api } from "./api/client";
 import "./index.css";
 import { startTheme } from "./parts/Theme";
 import { BuildsView } from "./views/builds/BuildsView";
+import { CompendiumView } from "./views/compendium/CompendiumView";
 import { PlanView } from "./views/plan/PlanView";
 
 startTheme();
@@ -47,6 +48,7 @@ createRoot(document.getElementById("root")!).render(
           <Route path="/" element={<Door />} />
           <Route path="/build/:id" element={<PlanView table={false} />} />
           <Route path="/build/:id/table" element={<PlanView table />} />
+          <Route path="/compendium" element={<CompendiumView />} />
           <Route path="*" element={<Lost />} />
         </Routes>
       </BrowserRouter>

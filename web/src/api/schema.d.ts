@@ -455,6 +455,18 @@ export interface components {
             /** Late */
             late: number;
         };
+        /**
+         * StepEntry
+         * @description One step that a technique makes; `colour` where it is a coat.
+         */
+        StepEntry: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Colour */
+            colour: string | null;
+        };
         /** TechniqueEntry */
         TechniqueEntry: {
             /** Id */
@@ -484,9 +496,7 @@ export interface components {
             /** School */
             school: string | null;
             /** Steps */
-            steps: string[];
-            /** Swatches */
-            swatches: string[];
+            steps: components["schemas"]["StepEntry"][];
             /** Materials */
             materials: string[];
         };
@@ -1552,6 +1562,7 @@ export interface components {
             added_min: number;
             before: components["schemas"]["Score"];
             after: components["schemas"]["Score"];
+            leaves: components["schemas"]["Verdict"];
             /** Caution */
             caution?: string | null;
         };

@@ -76,7 +76,7 @@ export class BuildStore {
   private busy = false;
   private key: string;
 
-  constructor(private id: string) {
+  constructor(readonly id: string) {
     this.key = `emvar-unsent-${id}`;
   }
 

@@ -1,5 +1,5 @@
 /** Where everything in the rack lies: pure geometry, so that it can be thought about and tested by itself. */
-import type { Assessment, Plan, Seam, Step } from "../api/client";
+import type { Assessment, Plan, Remark, Seam, Step } from "../api/client";
 import {
   CORE_MOST_PX,
   CORE_SHARE,
@@ -23,7 +23,9 @@ export type Row = {
   height: number;
   film: number;
 };
-export type Tag = { row: Row; worst: Seam; count: number; up: number; at: number };
+/** What is told at a row: its gravest seam, or a remark on the step that is graver still. */
+export type Told = { verdict: Verdict; word: string; sentence: string; seam: Seam | null };
+export type Tag = { row: Row; worst: Told; up: number; at: number };
 export type Column = { zone: string; left: number; width: number; gutter: number; rows: Row[]; tags: Tag[] };
 export type Layout = { columns: Column[]; k: number; crowded: boolean; pitch: number };
 
@@ -91,35 +93,46 @@ function squeeze(wanted: number[], height: number, at: number): number[] {
   );
 }
 
-function worstByRow(a: Assessment): Map<string, { worst: Seam; count: number }> {
-  const found = new Map<string, { worst: Seam; count: number }>();
+function worstByRow(a: Assessment): Map<string, Told> {
+  const found = new Map<string, Told>();
   for (const seam of Object.values(a.seams)) {
+    if (seam.verdict === "sound") continue;
     const key = `${seam.upper_step}~${seam.zone_id}`;
     const held = found.get(key);
-    const told = seam.verdict === "sound" ? 0 : 1;
-    if (!held) found.set(key, { worst: seam, count: told });
-    else {
-      held.count += told;
-      const worse = grave(seam.verdict) - grave(held.worst.verdict);
-      if (worse > 0 || (worse === 0 && severity(seam) > severity(held.worst))) held.worst = seam;
-    }
+    const worse = held ? grave(seam.verdict) - grave(held.verdict) : 1;
+    if (worse > 0 || (worse === 0 && severity(seam) > severity(held?.seam)))
+      found.set(key, { verdict: seam.verdict, word: seam.word, sentence: seam.sentence, seam });
   }
+  for (const remark of a.remarks) if (remark.verdict !== "sound") addRemark(found, remark);
   return found;
 }
 
-const severity = (s: Seam) => Math.max(0, ...s.findings.map((f) => f.severity));
+function addRemark(found: Map<string, Told>, r: Remark) {
+  for (const zone of r.zones) {
+    const held = found.get(`${r.step_id}~${zone}`);
+    if (!held || grave(r.verdict) > grave(held.verdict))
+      found.set(`${r.step_id}~${zone}`, {
+        verdict: r.verdict,
+        word: r.word,
+        sentence: r.sentence,
+        seam: null,
+      });
+  }
+}
+
+const severity = (s: Seam | null | undefined) => (s ? Math.max(0, ...s.findings.map((f) => f.severity)) : 0);
 
 /** Tags in the gutter: pushed up where they would overlap, with a leader to their seam. */
-function tagsOf(rows: Row[], worst: Map<string, { worst: Seam; count: number }>): Tag[] {
+function tagsOf(rows: Row[], worst: Map<string, Told>): Tag[] {
   const tags: Tag[] = [];
   let free = -Infinity;
   for (const row of rows) {
     const held = worst.get(`${row.step.id}~${row.zone}`);
-    if (!held || held.worst.verdict === "sound") continue;
+    if (!held) continue;
     const at = row.up;
     const pressed = row.height < 7;
     const up = pressed ? at : Math.max(at - TAG_PX / 2, free);
-    tags.push({ row, worst: held.worst, count: held.count, at, up });
+    tags.push({ row, worst: held, at, up });
     if (!pressed) free = up + TAG_PX;
   }
   return tags;

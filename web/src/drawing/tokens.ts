@@ -8,7 +8,7 @@ export const FLOOR_PX = 19;
 export const K_MOST_PX = 15;
 export const K_LEAST_PX = 0.4;
 /** A working or fitting step is a saw-cut across the core, not a layer. */
-export const CUT_PX = 20;
+export const CUT_PX = 26;
 /** In a crowded core the coats round the focus open to this, the others share what is left. */
 export const LENS_PX = 30;
 export const LENS_REACH = 2;

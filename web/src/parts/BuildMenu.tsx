@@ -2,7 +2,7 @@ import { DropdownMenu } from "radix-ui";
 import { useNavigate } from "react-router";
 import type { Plan } from "../api/client";
 
-export function BuildMenu({ id, plan }: { id: string; plan: Plan }) {
+export function BuildMenu({ id, plan, onAbout }: { id: string; plan: Plan; onAbout: () => void }) {
   const go = useNavigate();
   const item = "flex min-h-8 items-center rounded px-2 text-sm outline-none data-[highlighted]:bg-paper-2";
   return (
@@ -20,8 +20,11 @@ export function BuildMenu({ id, plan }: { id: string; plan: Plan }) {
         <DropdownMenu.Content
           align="start"
           sideOffset={4}
-          className="z-30 w-60 rounded-md border border-line bg-paper p-1 text-ink shadow-xl"
+          className="z-30 w-72 rounded-md border border-line bg-paper p-1 text-ink shadow-xl"
         >
+          <DropdownMenu.Item className={item} onSelect={onAbout}>
+            This build: zones, schools, own materials
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => go("/")}>
             All builds, new build, open a file
           </DropdownMenu.Item>

@@ -1,6 +1,6 @@
 /** Type what is in your hand: every material and every kind of work, found by the trade's words. */
 import { useMemo, useState } from "react";
-import type { Assessment, Edit, Knowledge, Plan, Step } from "../../api/client";
+import { api, type Assessment, type Edit, type Knowledge, type Plan, type Step } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { Sheet } from "../../parts/Panel";
 import { newId } from "./StepPanel";
@@ -13,12 +13,26 @@ type Item = {
   words: string;
   swatch: string | null;
   step: () => Partial<Step> | null;
+  technique?: string;
 };
+
+const WATER_WORKED = new Set(["clay", "shade_ink", "acrylic_paste", "pva", "water_oil"]);
 
 export type AddAt = { zone: string; after: string | null };
 
 function items(known: Knowledge, plan: Plan, at: AddAt): Item[] {
   const found: Item[] = [];
+  for (const t of known.techniques) {
+    found.push({
+      key: `technique-${t.id}`,
+      name: t.name,
+      under: "technique",
+      words: `${t.name} ${t.words} technique`.toLowerCase(),
+      swatch: t.swatch ?? null,
+      step: () => null,
+      technique: t.id,
+    });
+  }
   for (const c of known.coats) {
     for (const sheen of c.sheens.length ? c.sheens : [null]) {
       found.push({
@@ -51,6 +65,7 @@ function items(known: Knowledge, plan: Plan, at: AddAt): Item[] {
     ["blend", "odourless_spirit", "damp_wipe", 0.6, "oil dots fade"],
     ["streak", "odourless_spirit", "damp_wipe", 0.5, "rain marks drag"],
     ["chip", "water", "damp_wipe", 0.75, "hairspray scratch worn"],
+    ["scrape", "odourless_spirit", "damp_wipe", 0.2, "mud paste scrape"],
   ];
   for (const target of below.slice(0, 4)) {
     for (const [action, carrier, method, leaves, words] of work) {
@@ -69,7 +84,7 @@ function items(known: Knowledge, plan: Plan, at: AddAt): Item[] {
             name: `${ACTION_WORDS[action]}: ${target.name}`,
             action,
             acts_on: target.id,
-            carrier,
+            carrier: WATER_WORKED.has(material?.system ?? "") ? "water" : carrier,
             method,
             leaves,
             wait_min: 20,
@@ -79,15 +94,25 @@ function items(known: Knowledge, plan: Plan, at: AddAt): Item[] {
     }
   }
   for (const action of ["mask", "unmask", "handle", "glue", "remove", "fit", "inspect"]) {
-    found.push({
-      key: action,
-      name: ACTION_WORDS[action]!,
-      under: "fitting",
-      words: `${action} ${ACTION_WORDS[action]} fitting tape part`.toLowerCase(),
-      swatch: null,
-      step: () =>
-        ({ kind: "fitting", name: ACTION_WORDS[action]!, action, hands_on_min: 10 }) as Partial<Step>,
-    });
+    const things = known.touches.filter((t) => t.serves.includes(action));
+    for (const thing of things.length ? things : [null]) {
+      const name = thing ? `${ACTION_WORDS[action]}: ${thing.name.toLowerCase()}` : ACTION_WORDS[action]!;
+      found.push({
+        key: `${action}-${thing?.id}`,
+        name,
+        under: "fitting",
+        words: `${action} ${name} ${thing?.words ?? ""} fitting part`.toLowerCase(),
+        swatch: null,
+        step: () =>
+          ({
+            kind: "fitting",
+            name,
+            action,
+            hands_on_min: 10,
+            ...(thing ? { material: thing.id } : {}),
+          }) as Partial<Step>,
+      });
+    }
   }
   return found;
 }
@@ -108,18 +133,45 @@ export function AddStep(p: {
   );
 }
 
+/** What begins with the words typed comes first. */
+function rank(item: Item, terms: string[]): number {
+  const name = item.name.toLowerCase();
+  if (!terms.length) return 0;
+  if (name.startsWith(terms.join(" "))) return 0;
+  return terms.every((t) => name.includes(t)) ? 1 : 2;
+}
+
 function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
   const [query, setQuery] = useState("");
   const [chosen, setChosen] = useState(0);
   const [zones, setZones] = useState<string[]>([p.at.zone]);
   const all = useMemo(() => items(p.known, p.plan, p.at), [p.known, p.plan, p.at]);
   const terms = query.toLowerCase().split(/\s+/).filter(Boolean);
-  const hits = all.filter((i) => terms.every((t) => i.words.includes(t))).slice(0, 40);
+  const hits = all
+    .filter((i) => terms.every((t) => i.words.includes(t)))
+    .sort((x, y) => rank(x, terms) - rank(y, terms))
+    .slice(0, 60);
   const take = async (item: Item | undefined) => {
-    const made = item?.step();
-    if (!made) return;
     const steps = p.plan.steps ?? [];
     const index = p.at.after ? steps.findIndex((s) => s.id === p.at.after) + 1 : 0;
+    if (item?.technique) {
+      const { data } = await api.POST("/api/builds/{build_id}/technique", {
+        params: { path: { build_id: p.store.id } },
+        body: {
+          technique: item.technique,
+          zones: p.plan.zones.map((z) => z.id).filter((z) => zones.includes(z)),
+          index,
+        },
+      });
+      if (!data) return;
+      p.onClose();
+      const outcome = await p.store.edit(`Add ${item.name}`, data.edits as Edit[]);
+      const first = (data.edits[0] as { step?: Step }).step;
+      if (outcome.ok && first) p.onAdded(first.id, first.zones[0]!);
+      return;
+    }
+    const made = item?.step();
+    if (!made) return;
     const acts = "acts_on" in made ? steps.find((s) => s.id === made.acts_on) : undefined;
     const where = p.plan.zones
       .map((z) => z.id)
@@ -203,7 +255,8 @@ function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
       </ul>
       {hits.length === 0 ? (
         <p className="py-2 text-sm">
-          Nothing is called that here. Try the family: lacquer, enamel, clear, oil.
+          Nothing is called that here. Try the family: lacquer, enamel, clear, oil; or add a material of your
+          own under the build’s name, “This build”.
         </p>
       ) : null}
     </div>

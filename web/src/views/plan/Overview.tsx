@@ -54,11 +54,12 @@ export function Overview(p: {
       </p>
       <ul>
         {a.stories.map((s) => {
-          const seam = a.seams[s.seams[0]!];
-          if (!seam) return null; // told again with the rest of the answer
+          const seam = s.seams.length ? a.seams[s.seams[0]!] : undefined;
+          if (!seam && !s.remark) return null; // told again with the rest of the answer
+          const at = seam?.at_min ?? a.times[s.upper_step]?.start_min ?? 0;
           const upper = steps.find((x) => x.id === s.upper_step)!;
           return (
-            <li key={s.seams[0]} className="border-t border-line-soft">
+            <li key={s.remark ?? s.seams[0]} className="border-t border-line-soft">
               <button
                 type="button"
                 className="flex w-full items-start gap-2.5 py-2 text-left hover:bg-paper-2"
@@ -68,11 +69,14 @@ export function Overview(p: {
                 <span className="min-w-0 flex-1">
                   <span className="block text-sm font-semibold">
                     {upper.name}
-                    <span className="font-normal"> · {s.verdict === "wait" ? tagWords(seam) : s.word}</span>
+                    <span className="font-normal">
+                      {" "}
+                      · {s.verdict === "wait" && seam ? tagWords(seam) : s.word}
+                    </span>
                   </span>
                   <span className="line-clamp-2 block text-sm text-ink-2">{s.sentence}</span>
                   <span className="block text-xs text-ink-2">
-                    {p.clock.short(seam.at_min)} ·{" "}
+                    {p.clock.short(at)} ·{" "}
                     {s.zones.length === plan.zones.length && s.zones.length > 1
                       ? "all zones"
                       : s.zones.map((z) => plan.zones.find((x) => x.id === z)?.name).join(", ")}

@@ -17,11 +17,16 @@ export function PlanTable(p: {
 }) {
   const { plan, a, clock } = p;
   const steps = plan.steps ?? [];
-  const worst = new Map<string, { verdict: Verdict; word: string; id: string; zone: string }>();
+  const worst = new Map<string, { verdict: Verdict; word: string; id: string | null; zone: string }>();
   for (const s of Object.values(a.seams)) {
     const held = worst.get(s.upper_step);
     if (!held || VERDICTS.indexOf(s.verdict) > VERDICTS.indexOf(held.verdict))
       worst.set(s.upper_step, { verdict: s.verdict, word: s.word, id: s.id, zone: s.zone_id });
+  }
+  for (const r of a.remarks) {
+    const held = worst.get(r.step_id);
+    if (r.verdict !== "sound" && (!held || VERDICTS.indexOf(r.verdict) > VERDICTS.indexOf(held.verdict)))
+      worst.set(r.step_id, { verdict: r.verdict, word: r.word, id: null, zone: r.zones[0]! });
   }
   return (
     <div className="h-full overflow-auto px-4 py-3">
@@ -35,7 +40,7 @@ export function PlanTable(p: {
             <th className="font-normal">Zones</th>
             <th className="font-normal">How</th>
             <th className="text-right font-normal">Film</th>
-            <th className="pl-4 font-normal">Worst seam</th>
+            <th className="pl-4 font-normal">What is told</th>
             <th className="font-normal">
               <span className="sr-only">Order</span>
             </th>
@@ -77,7 +82,13 @@ export function PlanTable(p: {
                     <button
                       type="button"
                       className="flex min-h-7 items-center gap-2 text-left"
-                      onClick={() => p.onSelect({ kind: "seam", id: w.id, step: s.id, zone: w.zone })}
+                      onClick={() =>
+                        p.onSelect(
+                          w.id
+                            ? { kind: "seam", id: w.id, step: s.id, zone: w.zone }
+                            : { kind: "step", step: s.id, zone: w.zone },
+                        )
+                      }
                     >
                       <LineSample verdict={w.verdict} />
                       {w.verdict === "sound" ? "sound" : `${w.verdict}: ${w.word}`}

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, type Edit, type Story } from "../../api/client";
+import { api, type Edit, type Knowledge, type Story } from "../../api/client";
 import { BuildStore, useShot } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
 import { BuildMenu } from "../../parts/BuildMenu";
@@ -9,6 +9,7 @@ import { Shortcuts } from "../../parts/Shortcuts";
 import { ThemeButton } from "../../parts/Theme";
 import { AddStep, type AddAt } from "./AddStep";
 import { AirPanel } from "./AirPanel";
+import { BuildSheet } from "./BuildSheet";
 import { ClockStrip } from "./ClockStrip";
 import { Overview } from "./Overview";
 import { PlanTable } from "./PlanTable";
@@ -62,18 +63,42 @@ function useMinute(key: string, start: number): [number, (m: number) => void] {
   return [minute, keep];
 }
 
-function Loaded({ store, table, known }: { store: BuildStore; table: boolean; known: NonNullable<unknown> }) {
+/** What ships, and what the plan brings with it. */
+function useKnown(id: string, known: Knowledge, own: unknown[]): Knowledge {
+  const { data } = useQuery({
+    queryKey: ["own", id, JSON.stringify(own)],
+    queryFn: async () =>
+      (await api.GET("/api/builds/{build_id}/materials", { params: { path: { build_id: id } } })).data!,
+    enabled: own.length > 0,
+    placeholderData: (before) => before,
+  });
+  return useMemo(
+    () =>
+      data && own.length
+        ? {
+            ...known,
+            coats: [...known.coats, ...data.coats],
+            thinners: [...known.thinners, ...data.thinners],
+          }
+        : known,
+    [known, data, own.length],
+  );
+}
+
+function Loaded({ store, table, known: shipped }: { store: BuildStore; table: boolean; known: Knowledge }) {
   const shot = useShot(store);
   const shown = shot.preview?.build ?? shot.build!;
   const { plan, assessment: a } = shown;
   // The inspector, where the edit was typed, answers first; the drawing of the whole plan follows in the next frame.
   const drawn = useDeferredValue(shown);
+  const known = useKnown(shown.id, shipped, shot.build!.plan.materials ?? []);
   const steps = useMemo(() => plan.steps ?? [], [plan.steps]);
   const [selection, setSelection] = useState<Selection>(null);
   const firstBad = a.stories[0] ? a.seams[a.stories[0].seams[0]!]?.at_min : undefined;
   const [minute, setMinute] = useMinute(`emvar-clock-${shown.id}`, firstBad ?? Math.min(60, a.end_min));
   const [adding, setAdding] = useState<AddAt | null>(null);
   const [help, setHelp] = useState(false);
+  const [about, setAbout] = useState(false);
   const clock = useMemo(
     () => new Clockwork(plan.build.starts_at, plan.build.timezone ?? "UTC"),
     [plan.build.starts_at, plan.build.timezone],
@@ -116,8 +141,13 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
     [plan.zones, selection, steps],
   );
   const openStory = (s: Story) => {
-    const seam = a.seams[s.seams[0]!];
-    if (!seam) return;
+    const seam = s.seams.length ? a.seams[s.seams[0]!] : undefined;
+    if (!seam) {
+      if (!s.remark) return;
+      select({ kind: "step", step: s.upper_step, zone: s.zones[0]! });
+      setMinute(a.times[s.upper_step]?.start_min ?? 0);
+      return;
+    }
     select({ kind: "seam", id: seam.id, step: seam.upper_step, zone: seam.zone_id });
     setMinute(seam.at_min);
   };
@@ -151,17 +181,17 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
     selection?.kind === "seam"
       ? (a.seams[selection.id] ?? shot.build!.assessment.seams[selection.id])
       : undefined;
-  const knownTyped = known as Parameters<typeof StepPanel>[0]["known"];
   return (
     <div className="grid h-full grid-rows-[auto_1fr_auto]">
       <header className="flex h-12 items-center gap-2 border-b border-line bg-surround-deep px-4">
         <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
           emvar
         </Link>
-        <BuildMenu id={shown.id} plan={plan} />
+        <BuildMenu id={shown.id} plan={plan} onAbout={() => setAbout(true)} />
         <nav className="flex gap-1" aria-label="Views">
           <Tab to={`/build/${shown.id}`} on={!table} words="Rack" />
           <Tab to={`/build/${shown.id}/table`} on={table} words="Table" />
+          <Tab to="/compendium" on={false} words="Compendium" />
         </nav>
         <span className="ml-auto text-xs text-ink-2" role="status" data-testid="saved">
           {shot.saved === "saved"
@@ -260,7 +290,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
               key={`${step.id}~${selection.zone}`}
               plan={plan}
               assessment={a}
-              known={knownTyped}
+              known={known}
               step={step}
               zone={step.zones.includes(selection.zone) ? selection.zone : step.zones[0]!}
               clock={clock}
@@ -285,7 +315,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
         onMinute={setMinute}
       />
       <AddStep
-        known={knownTyped}
+        known={known}
         plan={plan}
         assessment={a}
         at={adding}
@@ -293,14 +323,23 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
         onClose={() => setAdding(null)}
         onAdded={(s, zone) => select({ kind: "step", step: s, zone })}
       />
+      <BuildSheet
+        open={about}
+        plan={shot.build!.plan}
+        known={known}
+        store={store}
+        onClose={() => setAbout(false)}
+      />
       <Shortcuts open={help} onClose={() => setHelp(false)} />
     </div>
   );
 }
 
 function nextStory(stories: Story[], selection: Selection): Story | undefined {
-  if (selection?.kind !== "seam") return stories[0];
-  const at = stories.findIndex((s) => s.seams.includes(selection.id));
+  if (!selection) return stories[0];
+  const at = stories.findIndex((s) =>
+    selection.kind === "seam" ? s.seams.includes(selection.id) : s.remark && s.upper_step === selection.step,
+  );
   return stories[(at + 1) % Math.max(stories.length, 1)];
 }
 

@@ -5,7 +5,7 @@
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Assessment, Plan, Seam } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
-import { layOut, ribbons, type Column, type Row } from "../../drawing/layout";
+import { layOut, ribbons, type Column, type Row, type Tag } from "../../drawing/layout";
 import { SeamPath } from "../../drawing/Line";
 import { shortSpan } from "../../drawing/time";
 import { BASE_PX, STATE_WORDS, WORDS_FROM_PX } from "../../drawing/tokens";
@@ -568,6 +568,11 @@ export function tagWords(seam: Seam): string {
   return seam.word;
 }
 
+function isChosen(selection: Selection, tag: Tag): boolean {
+  if (selection?.kind === "seam") return selection.id === tag.worst.seam?.id;
+  return selection?.kind === "step" && !tag.worst.seam && selection.step === tag.row.step.id;
+}
+
 function Tags(p: {
   column: Column;
   floor: number;
@@ -584,7 +589,7 @@ function Tags(p: {
         type="button"
         className="tag z-[6]"
         data-verdict={tag.worst.verdict}
-        data-selected={p.selection?.kind === "seam" && p.selection.id === tag.worst.id ? "yes" : "no"}
+        data-selected={isChosen(p.selection, tag) ? "yes" : "no"}
         style={{
           left: p.column.left + p.column.width + 9,
           top: p.floor - tag.up - 24,
@@ -593,10 +598,14 @@ function Tags(p: {
         aria-label={`${tag.worst.verdict}: ${tag.row.step.name}, ${zone}: ${tag.worst.word}`}
         title={tag.worst.sentence}
         onClick={() =>
-          p.onSelect({ kind: "seam", id: tag.worst.id, step: tag.row.step.id, zone: p.column.zone })
+          p.onSelect(
+            tag.worst.seam
+              ? { kind: "seam", id: tag.worst.seam.id, step: tag.row.step.id, zone: p.column.zone }
+              : { kind: "step", step: tag.row.step.id, zone: p.column.zone },
+          )
         }
       >
-        {tagWords(tag.worst)}
+        {tag.worst.seam ? tagWords(tag.worst.seam) : tag.worst.word}
       </button>
     ));
 }

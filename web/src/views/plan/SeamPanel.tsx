@@ -5,7 +5,7 @@ import { api, type Assessment, type Edit, type Plan, type Remedy, type Seam } fr
 import type { BuildStore, Shot } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
 import { shortSpan, span, type Clockwork } from "../../drawing/time";
-import { BASIS_WORDS, KIND_WORDS } from "./words";
+import { BASIS_WORDS, KIND_WORDS, SURE_WORDS } from "./words";
 
 export function SeamPanel(p: {
   plan: Plan;
@@ -48,6 +48,12 @@ export function SeamPanel(p: {
         </p>
       </header>
       <p className="text-base">{seam.sentence}</p>
+      {seam.disputed ? (
+        <p className="text-sm" data-testid="disputed">
+          <span className="font-semibold">Disputed. </span>
+          {seam.disputed}
+        </p>
+      ) : null}
       {times.opens_careful_min !== null && seam.verdict !== "sound" ? (
         <Opens seam={times} clock={clock} />
       ) : null}
@@ -59,12 +65,32 @@ export function SeamPanel(p: {
           {seam.advice}
         </p>
       ) : null}
+      {seam.check ? (
+        <div className="border-l-2 border-line pl-3 text-sm" data-testid="check">
+          <p>
+            <span className="font-semibold">Prove it: </span>
+            {seam.check}
+          </p>
+          <p className="mt-1 text-ink-2">
+            <span className="font-semibold">If it fails: </span>
+            {seam.if_fails}
+          </p>
+        </div>
+      ) : null}
       <details className="text-sm">
         <summary className="font-semibold">
           {BASIS_WORDS[seam.basis]}
+          {seam.verdict !== "sound" ? `, ${SURE_WORDS[seam.sure]}` : ""}
           {seam.findings.length > 1 ? ` · ${seam.findings.length} things happen here` : ""}
         </summary>
         <p className="mt-1 text-ink-2">Rests on {seam.rests_on}.</p>
+        {seam.assumes ? <p className="mt-1 text-ink-2">Assumes {seam.assumes}.</p> : null}
+        {seam.would_change ? (
+          <p className="mt-1">
+            <span className="font-semibold">What would change it: </span>
+            {seam.would_change}.
+          </p>
+        ) : null}
         {seam.findings.length > 1 ? (
           <ul className="mt-2 space-y-1.5">
             {seam.findings.map((f) => (

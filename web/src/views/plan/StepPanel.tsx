@@ -1,11 +1,23 @@
 /** One step: what it is, how it is mixed, when; everything about it can be changed here. */
-import type { Assessment, CoatStep, Edit, Knowledge, Mix, Plan, Step, WorkingStep } from "../../api/client";
+import type {
+  Assessment,
+  CoatStep,
+  Edit,
+  FittingStep,
+  Knowledge,
+  Mix,
+  Plan,
+  Remark,
+  Step,
+  WorkingStep,
+} from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
 import { exactSpan, readSpan, span, type Clockwork } from "../../drawing/time";
 import { STATE_WORDS } from "../../drawing/tokens";
 import { Choice, NumberField, TextField } from "../../parts/Field";
 import { stateAt } from "./Rack";
+import { TechniqueNote } from "./Technique";
 import { ACTION_WORDS, COAT_METHODS, METHOD_WORDS, WORK_METHODS } from "./words";
 
 type Props = {
@@ -48,6 +60,8 @@ export function StepPanel(p: Props) {
   const at = steps.findIndex((s) => s.id === step.id);
   const coat = a.coats[`${step.id}~${p.zone}`];
   const notes = a.notes.filter((n) => n.step_id === step.id);
+  const remarks = a.remarks.filter((r) => r.step_id === step.id);
+  const technique = p.known.techniques.find((t) => t.id === step.technique);
   return (
     <div className="space-y-3.5" data-testid="step-panel">
       <header className="space-y-1">
@@ -57,9 +71,12 @@ export function StepPanel(p: Props) {
         </p>
         <TextField label="Name" value={step.name} onTake={(t) => set("name", t, `Rename ${step.name}`)} />
       </header>
+      <Remarks remarks={remarks} />
+      {step.kind === "fitting" ? <FittingFields {...p} step={step} set={set} /> : null}
       {step.kind === "coat" ? <CoatFields {...p} step={step} set={set} /> : null}
       {step.kind === "working" ? <WorkFields {...p} step={step} set={set} /> : null}
       {step.kind === "coat" ? <CupFigure step={step} a={a} /> : null}
+      {technique ? <TechniqueNote technique={technique} /> : null}
       <fieldset className="grid grid-cols-2 gap-2">
         <legend className="sr-only">When</legend>
         <TextField
@@ -107,15 +124,16 @@ export function StepPanel(p: Props) {
       <Zones {...p} set={set} />
       {coat ? <Hardening p={p} /> : null}
       {notes.length ? (
-        <div className="text-xs">
-          <h3 className="font-semibold">Heed</h3>
+        <div className="text-xs" data-testid="cautions">
+          <h3 className="font-semibold">Cautions</h3>
           <ul className="list-disc space-y-1 pl-4">
             {notes.map((n) => (
-              <li key={n.text}>{n.text}</li>
+              <li key={n.caution}>{n.text}</li>
             ))}
           </ul>
         </div>
       ) : null}
+      <More {...p} set={set} />
       <TextField label="Note" multiline value={step.note ?? ""} onTake={(t) => set("note", t)} />
       <div className="flex flex-wrap gap-1.5 no-print">
         <button type="button" className="push" onClick={() => p.onAdd(p.zone, step.id)}>
@@ -128,6 +146,195 @@ export function StepPanel(p: Props) {
       </div>
     </div>
   );
+}
+
+/** What the mix, the technique or the order says about this step, apart from its seams. */
+function Remarks({ remarks }: { remarks: Remark[] }) {
+  if (!remarks.length) return null;
+  return (
+    <ul className="space-y-2 text-sm" data-testid="remarks">
+      {remarks.map((r) => (
+        <li key={r.id} className="flex items-start gap-2">
+          {r.verdict === "sound" ? (
+            <span className="w-[30px] shrink-0 text-center text-xs leading-5 text-ink-2">hint</span>
+          ) : (
+            <LineSample verdict={r.verdict} />
+          )}
+          <span>
+            {r.sentence} <span className="text-ink-2">{r.advice}</span>
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function FittingFields(p: Props & { step: FittingStep; set: Set }) {
+  const { step, known, set, plan } = p;
+  const fitting = known.touches.filter((t) => t.serves.includes(step.action));
+  const closes = step.closes ?? [];
+  return (
+    <div className="space-y-2">
+      {fitting.length ? (
+        <Choice
+          label="With"
+          value={step.material ?? ""}
+          options={[
+            { value: "", label: "not said" },
+            ...fitting.map((t) => ({ value: t.id, label: t.name })),
+          ]}
+          onTake={(v) => void set("material", v || null)}
+        />
+      ) : null}
+      {["fit", "glue", "mask"].includes(step.action) ? (
+        <Toggles
+          legend="Closes: can no longer be reached afterwards"
+          all={plan.zones.map((z) => ({ id: z.id, name: z.name }))}
+          on={closes}
+          onTake={(ids) => void set("closes", ids)}
+        />
+      ) : null}
+    </div>
+  );
+}
+
+export function Toggles(p: {
+  legend: string;
+  all: { id: string; name: string }[];
+  on: string[];
+  onTake: (ids: string[]) => void;
+}) {
+  return (
+    <fieldset className="text-sm">
+      <legend className="text-xs text-ink-2">{p.legend}</legend>
+      <div className="flex flex-wrap gap-1 pt-0.5">
+        {p.all.map((x) => {
+          const on = p.on.includes(x.id);
+          return (
+            <button
+              key={x.id}
+              type="button"
+              aria-pressed={on}
+              className={`min-h-7 rounded border px-2 text-xs ${on ? "border-ink font-semibold" : "border-line-soft text-ink-2"}`}
+              onClick={() => p.onTake(on ? p.on.filter((id) => id !== x.id) : [...p.on, x.id])}
+            >
+              {on ? "✓ " : ""}
+              {x.name}
+            </button>
+          );
+        })}
+      </div>
+    </fieldset>
+  );
+}
+
+const AID_WORDS: Record<string, string> = { fan: "a fan", warm_air: "warm air", cabinet: "a drying cabinet" };
+
+/** What few steps need: the technique, a fixed start, a part that has to be off, something that hurries drying. */
+function More(p: Props & { set: Set }) {
+  const { step, set, known, plan } = p;
+  const aid = step.aids?.[0];
+  const setAid = (next: { kind: string; duration_min: number; temp_c?: number | null } | null) =>
+    set("aids", next ? [next] : []);
+  return (
+    <details className="text-sm">
+      <summary className="text-ink-2">Technique, fixed start, drying aid, part off</summary>
+      <div className="mt-2 grid grid-cols-2 gap-2">
+        <Choice
+          label="Technique"
+          className="col-span-2"
+          value={step.technique ?? ""}
+          options={[
+            { value: "", label: "none in particular" },
+            ...known.techniques.map((t) => ({ value: t.id, label: t.name })),
+          ]}
+          onTake={(v) => void set("technique", v || null)}
+        />
+        <TextField
+          label="Fixed start"
+          className="col-span-2"
+          value={step.fixed_start ? localStamp(step.fixed_start, plan.build.timezone ?? "UTC") : ""}
+          onTake={(t) => {
+            if (!t.trim()) return set("fixed_start", null);
+            const at = readStamp(t, plan.build.timezone ?? "UTC");
+            return at ? set("fixed_start", at) : { ok: false, why: "write 2026-12-05 19:30, or nothing" };
+          }}
+        />
+        <Choice
+          label="Dried with"
+          value={aid?.kind ?? ""}
+          options={[
+            { value: "", label: "bench air" },
+            ...Object.entries(AID_WORDS).map(([value, label]) => ({ value, label })),
+          ]}
+          onTake={(v) =>
+            void setAid(v ? { kind: v, duration_min: 60, temp_c: v === "fan" ? null : 40 } : null)
+          }
+        />
+        {aid ? (
+          <NumberField
+            label="For"
+            unit="min"
+            value={aid.duration_min}
+            onTake={(v) => setAid({ ...aid, duration_min: v })}
+          />
+        ) : null}
+        {aid && aid.kind !== "fan" ? (
+          <NumberField
+            label="At the part"
+            unit="°C"
+            value={aid.temp_c ?? 40}
+            onTake={(v) => setAid({ ...aid, temp_c: v })}
+          />
+        ) : null}
+        {step.kind === "coat" ? (
+          <NumberField
+            label="Covers of each zone"
+            unit="%"
+            value={(step.coverage ?? known.coats.find((c) => c.id === step.material)?.coverage ?? 1) * 100}
+            onTake={(v) => set("coverage", v / 100)}
+          />
+        ) : null}
+        {step.kind === "coat" && step.zones.length > 1 ? (
+          <NumberField
+            label={`Covers of ${plan.zones.find((z) => z.id === p.zone)?.name}`}
+            unit="%"
+            value={
+              step.coverage_by_zone?.[p.zone] !== undefined ? step.coverage_by_zone[p.zone]! * 100 : null
+            }
+            onTake={(v) => set("coverage_by_zone", { ...step.coverage_by_zone, [p.zone]: v / 100 })}
+          />
+        ) : null}
+        <label className="col-span-2 flex min-h-7 items-center gap-2">
+          <input
+            type="checkbox"
+            checked={!!step.needs_part_off}
+            onChange={(e) => void set("needs_part_off", e.target.checked)}
+          />
+          Needs the part off
+        </label>
+      </div>
+    </details>
+  );
+}
+
+/** An instant as `2026-12-05 19:30` on the build's own clock, and back. */
+export function localStamp(iso: string, zone: string): string {
+  return new Date(iso).toLocaleString("sv-SE", { timeZone: zone }).slice(0, 16);
+}
+export function readStamp(text: string, zone: string): string | null {
+  const found = /^\s*(\d{4})-(\d{2})-(\d{2})[ T](\d{1,2}):(\d{2})\s*$/.exec(text);
+  if (!found) return null;
+  const [y, mo, d, h, mi] = found.slice(1).map(Number) as [number, number, number, number, number];
+  const wanted = Date.UTC(y, mo - 1, d, h, mi);
+  if (!Number.isFinite(wanted)) return null;
+  // The wall clock's offset at that instant, found in two steps so that a change of clocks is met right.
+  let at = wanted;
+  for (let i = 0; i < 2; i++) {
+    const shown = Date.parse(`${localStamp(new Date(at).toISOString(), zone).replace(" ", "T")}:00Z`);
+    at += wanted - shown;
+  }
+  return new Date(at).toISOString();
 }
 
 function MoveButtons(p: Props) {
@@ -245,11 +452,9 @@ function MixFields(p: Props & { step: CoatStep; set: Set }) {
   const { step, known, set } = p;
   const mix: Mix | null =
     step.mix ?? (known.coats.find((c) => c.id === step.material)?.mix as Mix | null) ?? null;
-  const own = p.plan.materials ?? [];
   const thinners = [
     { value: "", label: "as it comes" },
     ...known.thinners.map((t) => ({ value: t.id, label: t.name })),
-    ...own.map((t) => ({ value: t.id, label: t.name })),
   ];
   const paint = mix?.parts.find((x) => x.role === "paint");
   const thinner = mix?.parts.find((x) => x.role === "thinner");

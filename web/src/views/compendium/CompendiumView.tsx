@@ -1,0 +1,195 @@
+/** Materials and techniques to read and search: the same data that judges, drawn. */
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+import { Link, useLocation, useNavigate } from "react-router";
+import { api, type Compendium } from "../../api/client";
+import { ThemeButton } from "../../parts/Theme";
+import { BaseEntry, CoatEntry, TechniqueEntry, ThinnerEntry, TouchEntry } from "./Entries";
+
+type Row = { id: string; name: string; under: string; words: string; swatch: string | null };
+const STAGES: Record<number, string> = {
+  3: "Priming",
+  4: "Colour",
+  5: "Chipping layers and markings",
+  6: "Gloss and decals",
+  7: "Filters and washes",
+  8: "Chips and edges",
+  9: "Oils and streaks",
+  10: "Unifying clear",
+  11: "Dust, mud, wet and late parts",
+};
+const USES: Record<string, string> = {
+  primer: "Primers",
+  colour: "Colours",
+  clear: "Clears",
+  effect: "Washes, oils and effects",
+  medium: "Chipping media",
+  marking: "Markings",
+  paste: "Pastes and glues",
+  fixer: "Fixers",
+  putty: "Putties",
+  rubbed: "Rubbed on",
+};
+
+function rows(c: Compendium): Row[] {
+  const found: Row[] = [];
+  for (const t of [...c.techniques].sort((a, b) => a.stage - b.stage))
+    found.push({
+      id: t.id,
+      name: t.name,
+      under: `Techniques · ${STAGES[t.stage]}`,
+      words: `${t.name} ${t.words} ${t.summary} ${t.traps.join(" ")}`.toLowerCase(),
+      swatch: t.steps.findLast((s) => s.colour)?.colour ?? null,
+    });
+  for (const [use, title] of Object.entries(USES))
+    for (const m of c.coats.filter((x) => x.use === use))
+      found.push({
+        id: m.id,
+        name: m.name,
+        under: `Materials · ${title}`,
+        words: `${m.name} ${m.words} ${m.use} ${m.system} ${m.binder} ${m.sheens.join(" ")}`.toLowerCase(),
+        swatch: m.colour,
+      });
+  for (const t of c.thinners)
+    found.push({
+      id: t.id,
+      name: t.name,
+      under: "Thinners and solvents",
+      words: `${t.name} ${t.words} ${Object.keys(t.percent).join(" ")}`.toLowerCase(),
+      swatch: null,
+    });
+  for (const b of c.bases)
+    found.push({
+      id: b.id,
+      name: b.name,
+      under: "Base materials",
+      words: `${b.name} ${b.words}`.toLowerCase(),
+      swatch: null,
+    });
+  for (const t of c.touches)
+    found.push({
+      id: t.id,
+      name: t.name,
+      under: "Tapes, masks and glues",
+      words: `${t.name} ${t.words}`.toLowerCase(),
+      swatch: null,
+    });
+  return found;
+}
+
+export function CompendiumView() {
+  const { data } = useQuery({
+    queryKey: ["compendium"],
+    queryFn: async () => (await api.GET("/api/compendium")).data as Compendium,
+    staleTime: Infinity,
+  });
+  if (!data) return <main className="p-10" aria-busy="true" />;
+  return <Loaded c={data} />;
+}
+
+function Loaded({ c }: { c: Compendium }) {
+  const go = useNavigate();
+  const { hash } = useLocation();
+  const [query, setQuery] = useState("");
+  const all = useMemo(() => rows(c), [c]);
+  const terms = query.toLowerCase().split(/\s+/).filter(Boolean);
+  const hits = all.filter((r) => terms.every((t) => r.words.includes(t)));
+  const wanted = hash.slice(1);
+  const open = all.find((r) => r.id === wanted) ?? hits[0] ?? all[0]!;
+  const step = (by: number) => {
+    const at = hits.findIndex((r) => r.id === open.id);
+    const next = hits[Math.max(0, Math.min(at + by, hits.length - 1))];
+    if (next) void go(`#${next.id}`, { replace: true });
+  };
+  useEffect(() => {
+    document.querySelector(`[data-entry="${open.id}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [open.id]);
+  return (
+    <div className="grid h-full grid-rows-[auto_1fr]">
+      <header className="flex h-12 items-center gap-4 border-b border-line bg-surround-deep px-4">
+        <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
+          emvar
+        </Link>
+        <h1 className="text-base font-semibold">Compendium</h1>
+        <button type="button" className="push" data-bare onClick={() => void go(-1)}>
+          Back to where I was
+        </button>
+        <span className="ml-auto" />
+        <ThemeButton />
+      </header>
+      <div className="grid min-h-0 grid-cols-[20rem_1fr]">
+        <nav
+          className="flex min-h-0 flex-col border-r border-line bg-paper"
+          aria-label="Materials and techniques"
+        >
+          <div className="p-3">
+            <input
+              autoFocus
+              type="search"
+              aria-label="Search the compendium"
+              placeholder="wash, hairspray, brass, rust …"
+              className="field w-full text-base"
+              style={{ height: 36 }}
+              value={query}
+              onChange={(e) => setQuery(e.target.value)}
+              onKeyDown={(e) => {
+                if (e.key === "ArrowDown") step(1);
+                else if (e.key === "ArrowUp") step(-1);
+                else if (e.key === "Enter" && hits[0]) void go(`#${hits[0].id}`, { replace: true });
+                else return;
+                e.preventDefault();
+              }}
+            />
+          </div>
+          <ul className="min-h-0 flex-1 overflow-y-auto pb-3" data-testid="entries">
+            {hits.map((r, i) => {
+              const head = r.under !== hits[i - 1]?.under;
+              return (
+                <li key={r.id}>
+                  {head ? (
+                    <p className="bg-paper-2 px-3 py-1 text-xs font-semibold text-ink-2">{r.under}</p>
+                  ) : null}
+                  <Link
+                    to={`#${r.id}`}
+                    replace
+                    data-entry={r.id}
+                    aria-current={r.id === open.id ? "true" : undefined}
+                    className={`flex min-h-8 items-center gap-2.5 px-3 text-sm ${r.id === open.id ? "bg-ink text-paper font-semibold" : "hover:bg-paper-2"}`}
+                  >
+                    <span
+                      className="h-4 w-4 shrink-0 border border-line"
+                      style={r.swatch ? { background: r.swatch } : { borderStyle: "dashed" }}
+                    />
+                    {r.name}
+                  </Link>
+                </li>
+              );
+            })}
+            {hits.length === 0 ? (
+              <li className="px-3 py-2 text-sm">
+                Nothing is called that here. Try a family: enamel, clear, oil.
+              </li>
+            ) : null}
+          </ul>
+        </nav>
+        <main className="min-h-0 overflow-y-auto px-10 py-7" data-testid="entry">
+          <div className="max-w-3xl">
+            <Entry c={c} id={open.id} />
+          </div>
+        </main>
+      </div>
+    </div>
+  );
+}
+
+function Entry({ c, id }: { c: Compendium; id: string }) {
+  const technique = c.techniques.find((t) => t.id === id);
+  if (technique) return <TechniqueEntry t={technique} c={c} />;
+  const coat = c.coats.find((m) => m.id === id);
+  if (coat) return <CoatEntry m={coat} c={c} />;
+  const thinner = c.thinners.find((t) => t.id === id);
+  if (thinner) return <ThinnerEntry t={thinner} />;
+  const base = c.bases.find((b) => b.id === id);
+  if (base) return <BaseEntry b={base} />;
+  return <TouchEntry t={c.touches.find((t) => t.id === id)!} />;
+}
