@@ -14,7 +14,8 @@ from .materials import Coat, FilmClass, Knowledge, Substrate, System, Thinner, k
 from .mixing import blend_of, cup_of, default_mix, ratio_words
 from .outcome import EVENTS
 from .plan import CoatStep, FittingAction, FittingStep, Model
-from .seams.chemistry import crazing, power_on
+from .seams.chemistry import crazing, hot_share, power_on
+from .seams.mechanisms import SWELLS
 from .techniques import Technique, catalogue
 
 REFERENCE = "butyl_acetate"
@@ -56,10 +57,14 @@ class WindowEntry(Model):
 
 
 class Opened(Model):
-    """What a carrier does to a hardened film or a base material, 0–1; `red` where it was computed."""
+    """What a carrier does to a film or a base material, 0–1; `red` where it was computed.
+
+    `power` once it has hardened, `young` before that, where the two differ.
+    """
 
     carrier: str
     power: float
+    young: float
     red: float | None
     why: str
 
@@ -161,8 +166,18 @@ def _span(pair: tuple[float, float]) -> Span:
 
 
 def _opened(k: Knowledge, thinner: Thinner, system: System) -> Opened:
-    power = power_on(k, blend_of(thinner), system)
-    return Opened(carrier=thinner.name, power=round(power.power, 3), red=power.red, why=power.why)
+    return _told(k, thinner, system, thinner.name)
+
+
+def _told(k: Knowledge, thinner: Thinner, system: System, name: str) -> Opened:
+    blend = blend_of(thinner)
+    power = power_on(k, blend, system)
+    hard = young = power.power
+    if system.film is FilmClass.OXIDISING:
+        hard = SWELLS * power.power * hot_share(k, blend)  # it no longer dissolves, but hot solvents swell it
+    elif system.film is FilmClass.DISPERSION and blend.water > 0.3:
+        young = 1.0  # water re-opens it until its particles have fused
+    return Opened(carrier=name, power=round(hard, 3), young=round(young, 3), red=power.red, why=power.why)
 
 
 def _coat(k: Knowledge, coat: Coat) -> CoatEntry:
@@ -213,10 +228,7 @@ def _thinner(k: Knowledge, thinner: Thinner) -> ThinnerEntry:
     seen: dict[str, Opened] = {}
     for coat in k.coats.values():
         system = k.systems[coat.system]
-        power = power_on(k, blend_of(thinner), system)
-        seen.setdefault(
-            system.id, Opened(carrier=system.name, power=round(power.power, 3), red=power.red, why=power.why)
-        )
+        seen.setdefault(system.id, _told(k, thinner, system, system.name))
     flash = [s.flash_c for s in parts if s.flash_c is not None]
     return ThinnerEntry(
         id=thinner.id,
@@ -238,8 +250,9 @@ def _base(k: Knowledge, base: Substrate) -> BaseEntry:
         heat_limit_c=base.heat_limit_c,
         surface=SURFACE_WORDS[base.surface],
         crazed=[
-            Opened(carrier=t.name, power=round(crazing(k, blend_of(t), base), 3), red=None, why="by solvent family")
+            Opened(carrier=t.name, power=round(bite, 3), young=round(bite, 3), red=None, why="by solvent family")
             for t in k.thinners.values()
+            for bite in (crazing(k, blend_of(t), base),)
         ],
     )
 

@@ -8,6 +8,7 @@ from emvar_core.materials import FilmClass, knowledge
 from emvar_core.mixing import Blend, blend_of
 from emvar_core.seams.chemistry import log_d_of_red, power_of_red, power_on
 from emvar_core.seams.contact import METHODS, Contact, Landing, Layer, Situation
+from emvar_core.seams.judge import level_of
 from emvar_core.seams.mechanisms import attack, bite_um
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
@@ -16,7 +17,7 @@ from tests.builders import DAY, plan
 
 K = knowledge()
 THINNERS = sorted(K.thinners)
-FILMS = sorted(m for m in K.coats if K.system_of(m).film is not FilmClass.LOOSE)
+FILMS = sorted(m for m in K.coats if K.system_of(m).film not in (FilmClass.LOOSE, FilmClass.UNKNOWN))
 
 
 def layer(material: str, film_um: float = 15) -> Layer:
@@ -130,3 +131,22 @@ class Methods(SimpleTestCase):
             self.assertTrue(0 <= facts.arrives <= 1 and 0 <= facts.rub <= 1)
         rubs = [METHODS[m].rub for m in ("mist", "spray", "wet_spray", "brush", "scrub")]  # type: ignore[index]
         self.assertEqual(rubs, sorted(rubs))
+
+
+class Unknown(SimpleTestCase):
+    @settings(max_examples=120, deadline=None)
+    @given(
+        st.sampled_from(FILMS),
+        st.sampled_from(THINNERS),
+        st.floats(0.01, 60),
+        st.floats(20, 600),
+        st.floats(4, 60),
+        st.floats(0.05, 1.0),
+    )
+    def test_unknown_never_beats_known(
+        self, below: str, thinner: str, days: float, wet_s: float, liquid_um: float, rub: float
+    ) -> None:
+        """Whatever a film turns out to be, taking it as unknown has not been the safer verdict."""
+        top = landing(thinner, wet_s=wet_s, liquid_um=liquid_um, rub=rub)
+        known, unknown = (worst(top, layer(m), at=days * DAY) for m in (below, "unknown_paint"))
+        self.assertLessEqual(level_of(known).grave, level_of(unknown).grave)

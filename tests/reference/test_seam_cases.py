@@ -19,6 +19,7 @@ from emvar_core.seams.contact import Verdict
 from tests.builders import coat, plan
 
 TABLE = Path(__file__).with_name("seam_cases.txt")
+HELD_RIGHT_AT_FIRST = 55  # of 62, on the untuned models; of the 125 others 116
 UNIT = {"m": 1, "h": 60, "d": 1440}
 
 
@@ -116,6 +117,16 @@ class SeamTable(SimpleTestCase):
         self.assertEqual(len({c.name for c in found}), len(found))
         self.assertEqual(sum(c.held for c in found), len(found) // 3)
         self.assertTrue(all(c.reason for c in found))
+
+    def test_the_cases_that_were_tuned_on_all_come_out_as_practice_says(self) -> None:
+        for case in (c for c in cases() if not c.held):
+            with self.subTest(case=case.name):
+                self.assertIsNone(wrong(case))
+
+    def test_the_third_that_was_held_back_does_no_worse_than_at_the_first_run(self) -> None:
+        held = [c for c in cases() if c.held]
+        right = [c for c in held if wrong(c) is None]
+        self.assertGreaterEqual(len(right), HELD_RIGHT_AT_FIRST, [c.name for c in held if wrong(c)])
 
 
 def score() -> None:

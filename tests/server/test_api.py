@@ -71,6 +71,32 @@ class Api(TestCase):
         self.assertEqual(Build.objects.get(pk=self.id).plan, before)
         self.assertEqual(Change.objects.count(), 0)
 
+    def test_a_technique_comes_as_edits_that_change_nothing_yet(self) -> None:
+        body = {"technique": "pin_wash", "zones": ["deck"], "index": 3}
+        url = f"/api/builds/{self.id}/technique"
+        answer = self.client.post(url, body, content_type="application/json")
+        self.assertEqual([e["edit"] for e in answer.json()["edits"]], ["add_step", "add_step"])
+        self.assertEqual(Build.objects.get(pk=self.id).revision, 1)
+        self.assertEqual(self.edit(answer.json()["edits"]).status_code, 200)
+        for bad, where in (({"technique": "moonshine"}, "technique"), ({"zones": []}, "zones")):
+            refused = self.client.post(url, body | bad, content_type="application/json")
+            self.assertEqual((refused.status_code, refused.json()["problems"][0]["where"]), (422, where))
+
+    def test_own_materials_are_told_like_the_others(self) -> None:
+        own = [
+            {"kind": "thinner", "id": "mine", "name": "My thinner", "percent": {"water": 50, "isopropanol": 50}},
+            {"kind": "coat", "id": "old-tin", "name": "Old tin", "bud_test": "mild_thinner"},
+        ]
+        self.assertEqual(self.edit([{"edit": "set_own_materials", "materials": own}]).status_code, 200)
+        told = self.client.get(f"/api/builds/{self.id}/materials").json()
+        self.assertEqual([t["id"] for t in told["thinners"]], ["mine"])
+        self.assertEqual([(c["id"], c["system"]) for c in told["coats"]], [("old-tin", "lacquer")])
+
+    def test_the_compendium_is_whole(self) -> None:
+        told = self.client.get("/api/compendium").json()
+        self.assertEqual(set(told), {"coats", "thinners", "bases", "touches", "techniques"})
+        self.assertTrue(all(told.values()))
+
     def test_undo_and_redo_come_from_the_database(self) -> None:
         original = self.stored_wait()
         self.wait(500, label="Gloss clear: wait")

@@ -94,6 +94,13 @@ def power_on(k: Knowledge, blend: Blend, system: System) -> Power:
 def _power(k: Knowledge, blend: Blend, system: System) -> Power:
     if not blend.parts or system.film is FilmClass.LOOSE:
         return Power(0.0, -15.0, None, "rule", "nothing in it dissolves anything")
+    if system.film is FilmClass.UNKNOWN:
+        # It may be any of them, so the worst of them counts; no sphere is invented for it.
+        worst = max(
+            (power_on(k, blend, s) for s in k.systems.values() if s.film is not FilmClass.UNKNOWN),
+            key=lambda p: (p.power, p.log_d),
+        )
+        return Power(worst.power, worst.log_d, None, "rule", "the most sensitive paint that it may be")
     rule = saturated(by_rule(k, blend, system.opened_by))
     ruled = Power(rule, log_d_of_red(RED_NONE - 0.6 * rule), None, "rule", _families(k, blend, system.opened_by))
     if not system.spheres:

@@ -21,6 +21,7 @@ REACH_LAYERS = 6
 SPARSE = 0.15  # coverage below which a coat seals nothing in
 SCRUBS = 0.75  # rub from which work is a scrub
 STARVED_LOOSE = 0.45  # of a heavily thinned oil that never binds well (assumption: spirit re-opens it for weeks)
+SWELLS = 0.8  # of a fully hot carrier on a hardened alkyd (assumption: one flood of it clashes, a mist does not)
 PRACTICE = "common practice"
 
 HSP = "Hansen solubility parameters of carrier and binder, and the hardening of the film by then"
@@ -82,6 +83,8 @@ def attack(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     for i, layer, power, seconds, share in reach(s, at_min, edge):
         if layer.system is None or power is None:
             yield from craze(s, layer, i)
+        elif layer.system.film is FilmClass.UNKNOWN:
+            yield from open_unknown(s, layer, i, power)
         elif layer.system.film is FilmClass.OXIDISING:
             yield from wrinkle(s, layer, i, power, share, at_min, edge)
             yield from swell(s, layer, i, power, share)
@@ -146,7 +149,7 @@ def swell(s: Situation, layer: Layer, i: int, power: Power, share: float) -> Ite
     """An oxidised film does not dissolve any more, but hot solvents that stay on it swell it at any age."""
     swollen = min(share, s.landing.liquid_um / max(layer.film_um, 0.5), 1.0)
     wet = min(s.landing.wet_s / 120, 1.0)
-    severity = 0.8 * power.power * s.landing.hot * swollen * wet
+    severity = SWELLS * power.power * s.landing.hot * swollen * wet
     if severity < 0.05:
         return
     yield Finding(
@@ -158,6 +161,32 @@ def swell(s: Situation, layer: Layer, i: int, power: Power, share: float) -> Ite
         "Mist it on and let each pass flash off, or use a milder thinner.",
         "rule",
         lambda: "cross-linked films swell in hot solvents and go back; how much is an assumption",
+        i,
+    )
+
+
+def open_unknown(s: Situation, layer: Layer, i: int, power: Power) -> Iterator[Finding]:
+    """What nobody knows may be a soft varnish or a half-hardened enamel: judged as the worst that it may be."""
+    # It may be one that the rub drags along, or one that the liquid swells: the worse of the two.
+    wet = min(s.landing.wet_s / 20, 1.0)
+    dragged = power.power * min(1.6 * s.landing.rub, 1.0)
+    alkyds = [k for k in s.k.systems.values() if k.film is FilmClass.OXIDISING]
+    swollen = max(power_on(s.k, s.landing.blend, alkyd).power for alkyd in alkyds)
+    severity = wet * max(dragged, swollen * min(s.landing.liquid_um / max(layer.film_um, 0.5), 1.0))
+    if severity < 0.1:
+        return
+    yield Finding(
+        "unknown",
+        Kind.DAMAGE,
+        severity,
+        "unknown",
+        lambda: (
+            f"What {layer.words} is made of is not known: if it is a soft varnish or a young enamel, the "
+            f"{s.landing.carrier_words} ruins it.{_deep(s, i)}"
+        ),
+        "Bud-test a hidden spot with water, white spirit, 70 % isopropanol, mild thinner, in that order.",
+        "unknown",
+        lambda: f"nothing known of it; {power.why} decides",
         i,
     )
 

@@ -431,13 +431,17 @@ export interface components {
         };
         /**
          * Opened
-         * @description What a carrier does to a hardened film or a base material, 0–1; `red` where it was computed.
+         * @description What a carrier does to a film or a base material, 0–1; `red` where it was computed.
+         *
+         *     `power` once it has hardened, `young` before that, where the two differ.
          */
         Opened: {
             /** Carrier */
             carrier: string;
             /** Power */
             power: number;
+            /** Young */
+            young: number;
             /** Red */
             red: number | null;
             /** Why */

@@ -4,7 +4,7 @@
  * answered are kept in the browser, so nothing typed is lost on a reload or while the connection is down.
  */
 import { useSyncExternalStore } from "react";
-import { api, problemWords, type BuildOut, type Changed, type Edit } from "./client";
+import { api, problemWords, type BuildOut, type Changed, type Edit, type Plan } from "./client";
 
 export type Saved = "saved" | "saving" | "waiting";
 type Outcome = { ok: true } | { ok: false; why: string };
@@ -119,8 +119,17 @@ export class BuildStore {
     this.looksAt = at;
   }
 
-  edit(label: string, edits: Edit[]): Promise<Outcome> {
+  /** Edits that write a whole list or object are made from the plan as it is then: give a function for these. */
+  async edit(label: string, edits: Edit[] | ((plan: Plan) => Edit[])): Promise<Outcome> {
+    if (typeof edits === "function") {
+      await this.idle();
+      edits = edits(this.shot.build!.plan);
+    }
     return this.push({ command_id: crypto.randomUUID(), label, way: "edits", edits });
+  }
+  /** Once nothing is on its way; at once where the connection is down. */
+  private async idle() {
+    while (this.queue.length && this.shot.saved !== "waiting") await new Promise((r) => setTimeout(r, 10));
   }
   undo() {
     return this.push({ command_id: crypto.randomUUID(), label: "undo", way: "undo", edits: [] });

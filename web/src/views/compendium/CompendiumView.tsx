@@ -172,7 +172,7 @@ function Loaded({ c }: { c: Compendium }) {
             ) : null}
           </ul>
         </nav>
-        <main className="min-h-0 overflow-y-auto px-10 py-7" data-testid="entry">
+        <main className="min-h-0 overflow-y-auto px-10 py-7" data-testid="entry" tabIndex={0}>
           <div className="max-w-3xl">
             <Entry c={c} id={open.id} />
           </div>

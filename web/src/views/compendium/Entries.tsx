@@ -1,7 +1,7 @@
 /** One entry of the compendium: a sentence, then drawings of what opens it and how it hardens, then the particulars. */
 import { Link } from "react-router";
 import type { Compendium } from "../../api/client";
-import { coatFill } from "../../drawing/colour";
+import { coatFill, inkOn } from "../../drawing/colour";
 import { span } from "../../drawing/time";
 import { ACTION_WORDS, SCHOOL_WORDS } from "../plan/words";
 
@@ -41,7 +41,9 @@ const FILM_PX = 64;
 const NOTCH_PX = 32;
 /** A film in section; each carrier has eaten its notch into it, as deep as it opens the hardened film. */
 function Notches(p: { opened: Opened[]; colour: string; sheen: string; ground: string; label: string }) {
-  const list = [...p.opened].sort((a, b) => b.power - a.power || a.carrier.localeCompare(b.carrier));
+  const list = [...p.opened].sort(
+    (a, b) => b.power - a.power || b.young - a.young || a.carrier.localeCompare(b.carrier),
+  );
   const width = list.length * NOTCH_PX;
   return (
     <figure className="mt-6">
@@ -57,8 +59,19 @@ function Notches(p: { opened: Opened[]; colour: string; sheen: string; ground: s
         />
         {list.map((o, i) => (
           <div key={o.carrier} className="absolute" style={{ left: i * NOTCH_PX, top: 0, width: NOTCH_PX }}>
+            {o.young > o.power + 0.02 ? (
+              <div
+                className="absolute border-x border-b border-dashed"
+                style={{
+                  left: 6,
+                  width: NOTCH_PX - 12,
+                  height: Math.max(o.young * FILM_PX, 2),
+                  borderColor: inkOn(p.colour),
+                }}
+              />
+            ) : null}
             <div
-              className="mx-auto"
+              className="relative mx-auto"
               title={`${o.carrier}: ${o.why}`}
               style={{
                 width: NOTCH_PX - 12,
@@ -186,7 +199,7 @@ export function CoatEntry({ m, c }: { m: Coat; c: Compendium }) {
         colour={m.colour}
         sheen={m.sheens[0]!}
         ground="film"
-        label="What opens it once it has hardened: each carrier, and how deep it bites"
+        label="What opens it: hatched, once it has hardened; dashed, while it is young"
       />
       <Facts
         rows={[
@@ -280,7 +293,7 @@ export function ThinnerEntry({ t }: { t: Thinner }) {
         colour="#8d9092"
         sheen="satin"
         ground="films"
-        label="What it opens: hardened films, and how deep it bites into each"
+        label="What it opens: hatched, hardened films; dashed, while they are young"
       />
       <Facts
         rows={[

@@ -137,8 +137,10 @@ export function AddStep(p: {
 function rank(item: Item, terms: string[]): number {
   const name = item.name.toLowerCase();
   if (!terms.length) return 0;
-  if (name.startsWith(terms.join(" "))) return 0;
-  return terms.every((t) => name.includes(t)) ? 1 : 2;
+  const words = name.split(/[^a-z0-9]+/);
+  if (terms.every((t) => words.includes(t))) return 0;
+  if (name.startsWith(terms.join(" "))) return 1;
+  return terms.every((t) => name.includes(t)) ? 2 : 3;
 }
 
 function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {

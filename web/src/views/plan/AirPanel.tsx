@@ -16,28 +16,29 @@ export function airWords(air: Air): string {
 /** Bench air by day and, if it differs, by night. Every seam and window answers to it. */
 export function AirPanel({ air, store }: { air: BenchAir; store: BuildStore }) {
   const day = air.day ?? {};
-  const set = (label: string, next: BenchAir) => store.edit(label, [{ edit: "set_air", air: next }]);
+  const set = (label: string, change: (now: BenchAir) => BenchAir) =>
+    store.edit(label, (plan) => [{ edit: "set_air", air: change(plan.air ?? {}) }]);
+  const setOne = (which: "day" | "night", part: Partial<Air>) =>
+    set(`Air by ${which}`, (now) => ({ ...now, [which]: { ...now[which], ...part } }));
   const fields = (which: "day" | "night", now: Air) => (
     <div className="grid grid-cols-3 gap-2">
       <NumberField
         label="Temperature"
         unit="°C"
         value={now.temp_c ?? 20}
-        onTake={(v) => set(`Air by ${which}`, { ...air, [which]: { ...now, temp_c: v } })}
+        onTake={(v) => setOne(which, { temp_c: v })}
       />
       <NumberField
         label="Humidity"
         unit="%"
         value={now.rh_pct ?? 50}
-        onTake={(v) => set(`Air by ${which}`, { ...air, [which]: { ...now, rh_pct: v } })}
+        onTake={(v) => setOne(which, { rh_pct: v })}
       />
       <Choice
         label="Air"
         value={now.movement ?? "still"}
         options={MOVES}
-        onTake={(v) =>
-          void set(`Air by ${which}`, { ...air, [which]: { ...now, movement: v as Air["movement"] } })
-        }
+        onTake={(v) => void setOne(which, { movement: v as Air["movement"] })}
       />
     </div>
   );
@@ -62,10 +63,10 @@ export function AirPanel({ air, store }: { air: BenchAir; store: BuildStore }) {
               type="checkbox"
               checked={!!air.night}
               onChange={(e) =>
-                void set("Night air", {
-                  ...air,
-                  night: e.target.checked ? { ...day, temp_c: (day.temp_c ?? 20) - 4 } : null,
-                })
+                void set("Night air", (now) => ({
+                  ...now,
+                  night: e.target.checked ? { ...now.day, temp_c: (now.day?.temp_c ?? 20) - 4 } : null,
+                }))
               }
             />
             It is different at night
@@ -77,12 +78,12 @@ export function AirPanel({ air, store }: { air: BenchAir; store: BuildStore }) {
                 <TextField
                   label="From"
                   value={air.night_from ?? "22:00"}
-                  onTake={(t) => set("Night from", { ...air, night_from: t })}
+                  onTake={(t) => set("Night from", (now) => ({ ...now, night_from: t }))}
                 />
                 <TextField
                   label="To"
                   value={air.night_to ?? "07:00"}
-                  onTake={(t) => set("Night to", { ...air, night_to: t })}
+                  onTake={(t) => set("Night to", (now) => ({ ...now, night_to: t }))}
                 />
               </div>
             </>

@@ -49,7 +49,7 @@ function bases(known: Knowledge) {
 
 function About({ plan, known, store }: Props) {
   const set = (label: string, part: Partial<Build>) =>
-    store.edit(label, [{ edit: "set_build", build: { ...plan.build, ...part } }]);
+    store.edit(label, (now) => [{ edit: "set_build", build: { ...now.build, ...part } }]);
   const zone = plan.build.timezone ?? "UTC";
   return (
     <div className="grid grid-cols-2 gap-3">
@@ -88,7 +88,9 @@ function About({ plan, known, store }: Props) {
 
 function Zones({ plan, known, store }: Props) {
   const set = (z: Zone, part: Partial<Zone>) =>
-    store.edit(`Zone ${z.name}`, [{ edit: "set_zone", zone: { ...z, ...part } }]);
+    store.edit(`Zone ${z.name}`, (now) => [
+      { edit: "set_zone", zone: { ...(now.zones.find((x) => x.id === z.id) ?? z), ...part } },
+    ]);
   const used = new Set((plan.steps ?? []).flatMap((s) => s.zones));
   return (
     <div className="space-y-2">
@@ -180,12 +182,13 @@ const BUDS = [
 function Own(p: Props) {
   const { plan, known, store } = p;
   const own = (plan.materials ?? []) as OwnMaterial[];
-  const write = (label: string, next: OwnMaterial[]) =>
-    store.edit(label, [{ edit: "set_own_materials", materials: next } as Edit]);
+  const write = (label: string, change: (now: OwnMaterial[]) => OwnMaterial[]) =>
+    store.edit(label, (now) => [
+      { edit: "set_own_materials", materials: change((now.materials ?? []) as OwnMaterial[]) } as Edit,
+    ]);
   const set = (m: OwnMaterial, part: object) =>
-    write(
-      `Own material ${m.name}`,
-      own.map((x) => (x.id === m.id ? ({ ...x, ...part } as OwnMaterial) : x)),
+    write(`Own material ${m.name}`, (now) =>
+      now.map((x) => (x.id === m.id ? ({ ...x, ...part } as OwnMaterial) : x)),
     );
   return (
     <div className="space-y-4">
@@ -204,12 +207,7 @@ function Own(p: Props) {
             <button
               type="button"
               className="push"
-              onClick={() =>
-                void write(
-                  `Remove ${m.name}`,
-                  own.filter((x) => x.id !== m.id),
-                )
-              }
+              onClick={() => void write(`Remove ${m.name}`, (now) => now.filter((x) => x.id !== m.id))}
             >
               Remove
             </button>
@@ -254,8 +252,8 @@ function Own(p: Props) {
           type="button"
           className="push"
           onClick={() =>
-            void write("Add a thinner", [
-              ...own,
+            void write("Add a thinner", (now) => [
+              ...now,
               {
                 kind: "thinner",
                 id: newId("thinner"),
@@ -272,8 +270,8 @@ function Own(p: Props) {
           type="button"
           className="push"
           onClick={() =>
-            void write("Add a paint", [
-              ...own,
+            void write("Add a paint", (now) => [
+              ...now,
               { kind: "coat", id: newId("paint"), name: "Paint of my own", note: "" } as OwnMaterial,
             ])
           }
