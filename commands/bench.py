@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import os
 import statistics
 import subprocess
@@ -12,10 +13,10 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from emvar_core.assess import assess, forget
+from emvar_core.assess import assess, assess_near, forget
 from emvar_core.edits import apply, parse_edits
 from emvar_core.plan import Plan, parse_plan
-from emvar_core.remedies import remedies
+from emvar_core.ways.remedies import remedies
 
 from tests.builders import ROOT, tall_json, tug
 
@@ -40,7 +41,23 @@ def edit_times(plan: Plan, count: int = 20) -> list[float]:
     return times
 
 
+def shifted(plan: Plan, count: int) -> list[Plan]:
+    """The plan with the wait in its middle changed, so that every later step moves, each time by another amount."""
+    step = plan.steps[len(plan.steps) // 2]
+    edits = [{"edit": "set_field", "step_id": step.id, "field": "wait_min", "value": 1000 + i} for i in range(count)]
+    return [apply(plan, parse_edits([e]))[0] for e in edits]
+
+
+def near_times(plan: Plan, count: int = 20) -> list[float]:
+    step = plan.steps[len(plan.steps) // 2]
+    return [ms(lambda p=p: assess_near(p, step.zones[0], step.id)) for p in shifted(plan, count)]  # type: ignore[misc]
+
+
 def core() -> None:
+    # As the server runs: what is remembered is not walked again and again for garbage.
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 100)
     print("assess, 5 zones, night and day air             cold        again    edit p50    edit p95")
     for count in (15, 150, 1500):
         plan = parse_plan(tall_json(count))
@@ -55,6 +72,10 @@ def core() -> None:
         ms(lambda: assess(plan, opens=False)),
         edit_times(plan),
     )
+    near = near_times(plan)
+    print(f"{'    a wait there, first answer':38} {'':26} {statistics.median(near):8.1f} ms {max(near):8.1f} ms")
+    shift = [ms(lambda p=p: assess(p, opens=False)) for p in shifted(plan, 3)]  # type: ignore[misc]
+    print(f"{'    the same, whole answer':38} {'':26} {statistics.median(shift):8.0f} ms {max(shift):8.0f} ms")
     print("remedies of a chosen seam")
     for name, made in (("tug", tug()), ("300 steps", parse_plan(tall_json(300)))):
         found = assess(made)

@@ -37,7 +37,7 @@ def first_sight(page: Any) -> None:
 
 def step(page: Any) -> None:
     page.goto(f"{URL}/build/demo-harbour-tug")
-    page.locator('[data-row="hull-green~topsides"]').click()
+    page.locator('[data-row="worn-grey~deck"]').click()
     page.wait_for_selector("[data-testid=step-panel]")
     shot(page, "step")
 
@@ -46,6 +46,26 @@ def table(page: Any) -> None:
     page.goto(f"{URL}/build/demo-harbour-tug/table")
     page.wait_for_selector("[data-testid=plan-table]")
     shot(page, "table")
+
+
+def material(page: Any) -> None:
+    page.goto(f"{URL}/compendium#enamel_wash")
+    page.wait_for_selector("[data-testid=entry]")
+    shot(page, "material")
+
+
+def technique(page: Any) -> None:
+    page.goto(f"{URL}/compendium#hairspray_chipping")
+    page.wait_for_selector("[data-testid=entry]")
+    shot(page, "technique")
+
+
+def schools(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug")
+    page.get_by_role("button", name="Harbour tug").click()
+    page.get_by_role("menuitem", name="This build").click()
+    page.get_by_role("tab", name="Schools").click()
+    shot(page, "schools")
 
 
 def shot(page: Any, name: str) -> None:
@@ -72,7 +92,7 @@ def main() -> int:
                     page = context.new_page()
                     plan_view(page, theme)
                     if theme == "light":
-                        for view in (first_sight, step, table):
+                        for view in (first_sight, step, table, material, technique, schools):
                             page.evaluate("localStorage.removeItem('emvar-clock-demo-harbour-tug')")
                             view(page)
                     context.close()

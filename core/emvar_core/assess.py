@@ -77,7 +77,7 @@ def seam_in_full(plan: Plan, seam_id: str) -> SeamOut:
     return assess(plan, zones=[zone]).seams[seam_id]
 
 
-NEAR_BELOW, NEAR_ABOVE = 24, 4
+NEAR_BELOW, NEAR_ABOVE = 24, 2
 
 
 def assess_near(plan: Plan, zone_id: str, step_id: str) -> tuple[dict[str, CoatOut], dict[str, SeamOut], list[str]]:

@@ -19,6 +19,7 @@ from .techniques.judge import PRACTICE, Said
 BUDGET_UM = {72: (60.0, 80.0), 35: (100.0, 120.0)}
 BUDGET_LEAST, BUDGET_MOST = 30.0, 400.0
 SPRAYED = {Method.MIST, Method.SPRAY, Method.WET_SPRAY, Method.CAN}
+NO_BUDGET = {"putty", "paste", "pigment", "rubbed", "salt"}  # uses and systems that lie apart from the film
 FAR_BACK = 3
 SIDES = (("port", "starboard"), ("left", "right"))
 
@@ -89,8 +90,13 @@ def zone_remarks(
             yield from _schools(step, coat, technique, walk, plan.schools)
         if walk.fitted is not None:
             yield from _over_fitted(step, coat, walk)
-        yield from _budget(step, zone_id, coat, walk, most, plan.build.scale)
-        _remember(step, coat, technique, walk, zone_id)
+        covered = step.coverage_by_zone.get(zone_id, step.coverage or coat.coverage)
+        if coat.use not in NO_BUDGET and coat.system not in NO_BUDGET:
+            walk.film += (step.dry_film_um or coat.dry_film_um) * (1.0 if covered > 0.9 else covered)
+            if walk.film > most and not walk.over:
+                walk.over = True
+                yield step, _over_budget(walk.film, most, plan.build.scale)
+        _remember(step, coat, technique, walk, covered)
     if walk.masked is not None:
         yield (
             walk.masked,
@@ -295,32 +301,20 @@ def _over_fitted(step: CoatStep, coat: Coat, walk: _Walk) -> Iterator[tuple[AnyS
         )
 
 
-def _budget(
-    step: CoatStep, zone_id: str, coat: Coat, walk: _Walk, most: float, scale: int
-) -> Iterator[tuple[AnyStep, Said]]:
-    if coat.use in ("putty", "paste") or coat.system in ("pigment", "rubbed", "salt"):
-        return
-    covered = step.coverage_by_zone.get(zone_id, step.coverage or coat.coverage)
-    walk.film += (step.dry_film_um or coat.dry_film_um) * (1.0 if covered > 0.9 else covered)
-    if walk.film > most and not walk.over:
-        walk.over = True
-        yield (
-            step,
-            Said(
-                "budget",
-                Verdict.CAUTION,
-                "film too thick",
-                f"With this the coats add up to {walk.film:.0f} µm; at 1:{scale} more than about {most:.0f} µm fills "
-                "engraved lines and softens edges.",
-                "Fewer or thinner passes, one clear less, or a wash in place of a coat.",
-                kind="look",
-                rests_on=f"{PRACTICE} at 1:72 and 1:35, a power law of the scale between and beyond",
-            ),
-        )
+def _over_budget(film_um: float, most: float, scale: int) -> Said:
+    return Said(
+        "budget",
+        Verdict.CAUTION,
+        "film too thick",
+        f"With this the coats add up to {film_um:.0f} µm; at 1:{scale} more than about {most:.0f} µm fills engraved "
+        "lines and softens edges.",
+        "Fewer or thinner passes, one clear less, or a wash in place of a coat.",
+        kind="look",
+        rests_on=f"{PRACTICE} at 1:72 and 1:35, a power law of the scale between and beyond",
+    )
 
 
-def _remember(step: CoatStep, coat: Coat, technique: Technique | None, walk: _Walk, zone_id: str) -> None:
-    covered = step.coverage_by_zone.get(zone_id, step.coverage or coat.coverage)
+def _remember(step: CoatStep, coat: Coat, technique: Technique | None, walk: _Walk, covered: float) -> None:
     if covered > 0.9 and coat.use not in ("effect", "medium", "fixer"):
         walk.sheen = step.sheen or coat.sheen
     if coat.system in ("oil", "oil_rested", "alkyd_oil", "enamel_effect"):

@@ -6,7 +6,7 @@ edit works out its own stretch and the next one or two; the rest of the build is
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -37,18 +37,21 @@ from .outcome import (
 from .plan import AnyStep, CoatStep, FittingStep, Method, Plan, Sheen, Timing, WorkAction, WorkingStep, Zone, step_times
 from .seams.chemistry import hot_share, spirit_share
 from .seams.contact import METHODS, NOTHING, Contact, Landing, Layer, Situation, Verdict
-from .seams.judge import Judged, Waiting, judge
+from .seams.judge import Judged, judge
+from .seams.mechanisms import deepest_reached
+from .seams.surroundings import live_medium_key
 from .seams.telling import NOTHING_TOLD, Sure, Telling
 from .seams.working import OpenWindow, window_for, window_verdict, windows_of
 from .techniques.judge import Said, cup_remarks, limit_remarks, technique_remarks
 
 DEPTH = 8  # layers below that a seam looks at; nothing that a bench can lay reaches further
-STRETCH = 12  # steps of a zone that are remembered together
+STRETCH = 5  # steps of a zone that are remembered together
 LEAST_SHARE = 0.02
 STARVES, STARVED_FROM = {"oil", "oil_rested", "alkyd_oil"}, 0.88  # thinner share; common practice
 
 _LAID, _JUDGED, _SEAMS, _COATS = Memo(20_000), Memo(60_000), Memo(60_000), Memo(60_000)
-_STRETCHES, _CONTENT, _WAITING = Memo(20_000), Memo(40_000), Memo(60_000)
+_STRETCHES, _CONTENT, _NARROW = Memo(20_000), Memo(40_000), Memo(60_000)
+_ONE_SEAM = Memo(60_000)
 _AT_STEPS, _ORDER, _MARKS = Memo(40_000), Memo(2_000), Memo(40_000)
 
 
@@ -96,6 +99,7 @@ class _Judgement:
     index: int
     share: float
     judged: Judged
+    narrow: int
 
 
 _Entry = tuple[Layer, int, int]  # a layer, what it is, and what it is there and then
@@ -147,10 +151,18 @@ class Walker:
             key = (id(step), t.start_min, t.end_min)
             held = _MARKS.get(key)
             if held is None or held[0] is not step:
-                held = (step, intern((_content(step), step.id, t.start_min, t.end_min, _looks(step))))
+                held = (step, intern((self.timeless_mark(step), t.start_min, t.end_min)))
                 _MARKS.put(key, held)
             found = self._marks[step.id] = held[1]
         return found
+
+    def timeless_mark(self, step: AnyStep) -> int:
+        """Stands for a step as it is, whenever it is done."""
+        held = _MARKS.get(id(step))
+        if held is None or held[0] is not step:
+            held = (step, intern((_content(step), step.id, _looks(step))))
+            _MARKS.put(id(step), held)
+        return int(held[1])
 
     # --- coats ---------------------------------------------------------------------------------------------
 
@@ -274,12 +286,13 @@ class Walker:
     def zone(self, zone: Zone, steps: list[AnyStep]) -> list[Stretch]:
         """Up a zone, stretch by stretch."""
         base = self.base(zone)
+        all_marks = [self.mark(s) for s in steps]
         stack: _Stack = []  # bottom first
         where: dict[str, int] = {}
         found: list[Stretch] = []
         for first in range(0, len(steps), STRETCH):
             part = steps[first : first + STRETCH]
-            marks = tuple([self.mark(s) for s in part])
+            marks = tuple(all_marks[first : first + STRETCH])
             near = tuple([entry[2] for entry in stack[: -DEPTH - 2 : -1]])
             key = (self.world, self.horizon, zone.id, base.name, near, self._deep(part, stack, where), marks)
             stretch: Stretch | None = _STRETCHES.get(key)
@@ -431,24 +444,32 @@ class Walker:
                 about = (self.world, landing_key, landing.coldest_c, landing.dew_c, when)
                 found = []
                 for i, share in _exposed(layers):
-
-                    def search(deepest: int, work: Callable[[], Waiting], i: int = i) -> Waiting:
-                        return _remembered(intern((*about, i, tuple(aged[: deepest + 1]))), work)
-
-                    judged = judge(Situation(self.k, landing, layers, i), start, search, opens=self.opens)
-                    found.append(_Judgement(i, share, _shift(judged, -start)))
+                    s = Situation(self.k, landing, layers, i)
+                    # What happens depends on the layers that the carrier gets to, the next one, and what lies around.
+                    deepest = max([i, *deepest_reached(s, start)])
+                    round_about = _round_about(s, whole)
+                    narrow = intern((*about, i, tuple(aged[: deepest + 2]), round_about))
+                    judged: Judged | None = _NARROW.get(narrow)
+                    if judged is None:
+                        judged = _shift(judge(s, start, opens=self.opens), -start)
+                        _NARROW.put(narrow, judged)
+                    found.append(_Judgement(i, round(share, 3), judged, narrow))
                 _JUDGED.put(key, found)
-            seams = [_seam(step, zone_id, landing, entry, names, start) for entry in found]
+            seams = [_seam_kept(placed[1:], step, zone_id, landing, entry, names, start) for entry in found]
             _SEAMS.put(placed, seams)
         return seams
 
 
-def _remembered(key: int, work: Callable[[], Waiting]) -> Waiting:
-    found: Waiting | None = _WAITING.get(key)
-    if found is None:
-        found = work()
-        _WAITING.put(key, found)
-    return found
+def _round_about(s: Situation, whole: bool) -> tuple[object, ...]:
+    """What mechanisms ask of the stack beyond the layers that are reached: base, cover over it, a live medium."""
+    base = s.base if whole else None
+    told: tuple[object, ...] = ()
+    if base is not None:
+        special = base.stressed or base.surface == "vinyl"
+        told = (base.id, len(s.layers), s.cover_um() if special else 0.0)
+    if s.landing.water >= 0.4:
+        told += live_medium_key(s)
+    return told
 
 
 def _worked(entry: _Entry, leaves: float) -> _Entry:
@@ -487,6 +508,24 @@ def _shift(judged: Judged, by: float) -> Judged:
     )
 
 
+def _seam_kept(
+    placed: tuple[object, ...],
+    step: AnyStep,
+    zone_id: str,
+    landing: Landing,
+    entry: _Judgement,
+    names: list[tuple[str | None, str]],
+    start: float,
+) -> SeamOut:
+    """The same seam where what it depends on is the same, whatever changed deeper down."""
+    key = (placed, entry.narrow, entry.share)
+    found: SeamOut | None = _ONE_SEAM.get(key)
+    if found is None:
+        found = _seam(step, zone_id, landing, entry, names, start)
+        _ONE_SEAM.put(key, found)
+    return found
+
+
 def _seam(
     step: AnyStep,
     zone_id: str,
@@ -508,7 +547,7 @@ def _seam(
         lower_step=lower_id,
         contact=landing.contact,
         at_min=start,
-        share=round(entry.share, 3),
+        share=entry.share,
         verdict=judged.verdict,
         word=word,
         sentence=sentence,
@@ -647,7 +686,10 @@ def in_order(w: Walker, by_zone: dict[str, list[AnyStep]]) -> Iterator[Remark]:
 def _zone_said(
     w: Walker, zone_id: str, steps: list[AnyStep], closed: dict[str, list[Closed]]
 ) -> list[tuple[AnyStep, Said]]:
-    key = (w.world, zone_id, tuple([w.mark(s) for s in steps]), tuple(closed.get(zone_id, ())))
+    shut = tuple(closed.get(zone_id, ()))
+    # Times matter to masks and where a zone is closed, and to nothing else here.
+    marks = tuple([w.mark(s) if shut or s.kind == "fitting" else w.timeless_mark(s) for s in steps])
+    key = (w.world, zone_id, marks, shut)
     found: list[tuple[AnyStep, Said]] | None = _ORDER.get(key)
     if found is None:
         found = list(zone_remarks(w.plan, zone_id, steps, w.k, w.times, closed))

@@ -13,7 +13,7 @@ from emvar_core.materials import Coat, Knowledge, knowledge
 from emvar_core.mixing import default_mix
 from emvar_core.outcome import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, Story
 from emvar_core.plan import SCHOOL_SIDES, Method, Plan, PlanError, Problem, Step, Timing, parse_plan, step_times
-from emvar_core.remedies import Remedy, remedies
+from emvar_core.ways.remedies import Remedy, remedies
 from emvar_core.techniques import catalogue, put
 from ninja import NinjaAPI, Schema
 from pydantic import Field, TypeAdapter

@@ -8,7 +8,7 @@ from emvar_core.assess import assess, assess_near, forget
 from emvar_core.edits import apply, parse_edits
 from emvar_core.materials import knowledge
 from emvar_core.plan import Method, PlanError, parse_plan
-from emvar_core.remedies import remedies
+from emvar_core.ways.remedies import remedies
 from emvar_core.report import report
 from hypothesis import given, settings
 from hypothesis import strategies as st

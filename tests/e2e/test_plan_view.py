@@ -80,6 +80,7 @@ class OnTheTug(BrowserCase):
         page.locator('[data-row="gloss~deck"]').click()
         page.keyboard.press("a")
         page.get_by_role("combobox", name="What to lay or do").fill("dry pigment")
+        expect(page.get_by_role("option").first).to_contain_text("Dry pigment")
         page.keyboard.press("Enter")
         expect(page.locator(".coat").filter(has_text="Dry pigment")).to_have_count(1)
         expect(page.get_by_test_id("step-panel")).to_contain_text("Deck")

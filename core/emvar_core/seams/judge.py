@@ -6,12 +6,11 @@ Below `CAUTION_FROM` a seam is sound, from `CLASH_FROM` on it is a clash, unless
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from ..drying.clock import Edge
 from .contact import Finding, Reach, Situation, Verdict
-from .mechanisms import deepest_reached, findings, reaches, worst
+from .mechanisms import findings, reaches, worst
 from .telling import Telling, tell
 
 CAUTION_FROM = 0.2
@@ -46,7 +45,7 @@ def level(found: list[Finding]) -> Verdict:
 
 
 def _level(s: Situation, at_min: float, edge: Edge) -> Verdict:
-    return level_of(worst(s, at_min, edge))
+    return level_of(worst(s, at_min, edge, CLASH_FROM))
 
 
 @dataclass(frozen=True)
@@ -60,15 +59,11 @@ class Waiting:
     hopeful: Verdict | None = None
 
 
-Search = Callable[[int, Callable[[], Waiting]], Waiting]
-
-
-def judge(s: Situation, at_min: float, search: Search | None = None, *, opens: bool = True) -> Judged:
+def judge(s: Situation, at_min: float, *, opens: bool = True) -> Judged:
     """Judges a landing on the layer that it meets, at an instant.
 
-    What waiting would do is the dear part, and depends only on the layers that the carrier gets to. `search` may
-    answer it from memory: it is given the deepest such layer, and a function that works it out. Without `opens` only
-    waits get their instants; whether a caution or a clash would ever end is left open.
+    What waiting would do is the dear part. Without `opens` only waits get their instants; whether a caution or a clash
+    would ever end is left open.
     """
     careful = findings(s, at_min, Edge.LATE)
     told = tuple(f for f in careful if f.severity >= NEAR_HOME)
@@ -77,8 +72,7 @@ def judge(s: Situation, at_min: float, search: Search | None = None, *, opens: b
     reds = [r.red for r in reached if r.red is not None]
     if here is Verdict.SOUND:
         return Judged(here, told, reached, None, None, None, tell(s, here, careful, None, reds))
-    deepest = max([s.index, *deepest_reached(s, at_min)])
-    found = (search or _work_out)(deepest, lambda: _waiting(s, at_min, here, careful, opens))
+    found = _waiting(s, at_min, here, careful, opens)
     return Judged(
         found.verdict,
         told,
@@ -88,10 +82,6 @@ def judge(s: Situation, at_min: float, search: Search | None = None, *, opens: b
         found.eventual,
         tell(s, found.verdict, careful, found.hopeful, reds),
     )
-
-
-def _work_out(deepest: int, work: Callable[[], Waiting]) -> Waiting:
-    return work()
 
 
 def _waiting(s: Situation, at_min: float, here: Verdict, careful_findings: list[Finding], opens: bool) -> Waiting:

@@ -452,9 +452,10 @@ def hard_over_soft(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]
 TELLING = {"wrinkle", "lift", "reopen", "craze", "stress_crack", "vinyl", "uncured", "unknown", "live_medium"}
 Mechanism = Callable[[Situation, float, Edge], Iterator[Finding]]
 MOVING: dict[Contact, tuple[Mechanism, ...]] = {
-    Contact.LAY: (attack, still_wet, too_early, hard_over_soft, *hold.LAY, *surroundings.LAY),
-    Contact.WORK: (attack, too_early),
-    Contact.TOUCH: (attack, still_wet, too_early, *hold.TOUCH),
+    # The cheap ones first: `worst` stops at what is grave enough.
+    Contact.LAY: (too_early, still_wet, hard_over_soft, *hold.LAY, *surroundings.LAY, attack),
+    Contact.WORK: (too_early, attack),
+    Contact.TOUCH: (too_early, still_wet, *hold.TOUCH, attack),
 }
 TIMELESS: dict[Contact, tuple[Mechanism, ...]] = {
     Contact.LAY: (*hold.LAY_TIMELESS, *look.LAY_TIMELESS, *surroundings.LAY_TIMELESS),
@@ -474,10 +475,12 @@ def findings(s: Situation, at_min: float, edge: Edge) -> list[Finding]:
     return found
 
 
-def worst(s: Situation, at_min: float, edge: Edge) -> float:
-    """The gravest severity at an instant, 0–1; 0 where nothing happens."""
+def worst(s: Situation, at_min: float, edge: Edge, enough: float = 1.0) -> float:
+    """The gravest severity at an instant, 0–1; 0 where nothing happens. Stops at the first that is `enough`."""
     most = max((f.severity for f in _timeless(s)), default=0.0)
     for mechanism in MOVING[s.landing.contact]:
+        if most >= enough:
+            break
         for f in mechanism(s, at_min, edge):
             most = max(most, f.severity)
     return most

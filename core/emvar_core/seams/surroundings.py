@@ -139,38 +139,46 @@ def stress_crack(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     )
 
 
+def _live_under(s: Situation) -> tuple[int, bool] | None:
+    """Where a live chipping medium lies under other coats, and whether one of them seals it."""
+    for i, layer in enumerate(s.layers):
+        if layer.substrate is not None:
+            return None
+        if layer.is_film(FilmClass.WATER_SOLUBLE) and layer.material is not None and layer.material.use == "medium":
+            above = s.layers[:i]
+            if not above:
+                return None  # it is met directly, and judged as such
+            return i, any(a.coverage > 0.9 and _seals(a.system.id if a.system else "") for a in above)
+    return None
+
+
+def live_medium_key(s: Situation) -> tuple[object, ...]:
+    """What `live_medium` asks of the stack, as a key."""
+    found = _live_under(s) if s.index == 0 else None
+    return () if found is None else (*found, s.layers[found[0]].name)
+
+
 def live_medium(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     """A chipping medium left unsealed re-opens under later water: decals, clay, cement, a wet clear."""
     landing = s.landing
     if s.index != 0 or landing.contact is not Contact.LAY or landing.water < 0.4 or landing.wet_s < 30:
         return
-    # What lies right on the medium is the coat to be chipped; water on it is meant to get through.
-    for i, layer in enumerate(s.layers):
-        if layer.substrate is not None:
-            return
-        if layer.is_film(FilmClass.WATER_SOLUBLE) and layer.material is not None and layer.material.use == "medium":
-            above = s.layers[:i]
-            if not above:
-                return  # it is met directly, and judged as such
-            sealed = any(a.coverage > 0.9 and _seals(a.system.id if a.system else "") for a in above)
-            if sealed:
-                return
-            wet = landing.rub > 0.12 or landing.method is Method.PLACE
-            severity = 0.45 if wet else 0.15
-            yield Finding(
-                "live_medium",
-                Kind.DAMAGE,
-                severity,
-                "re-opens",
-                lambda name=layer.words: (  # type: ignore[misc]
-                    f"{cap(name)} is still live under the colour: water gets in at every chip and it lets go again."
-                ),
-                "When it is dry, seal it with mist coats of a solvent clear; that ends the chipping for good.",
-                "practice",
-                lambda: PRACTICE,
-                i,
-            )
-            return
+    found = _live_under(s)
+    if found is None or found[1]:
+        return
+    words = s.layers[found[0]].words
+    wet = landing.rub > 0.12 or landing.method is Method.PLACE
+    yield Finding(
+        "live_medium",
+        Kind.DAMAGE,
+        0.45 if wet else 0.15,
+        "re-opens",
+        lambda: f"{cap(words)} is still live under the colour: water gets in at every chip and it lets go again.",
+        "When it is dry, seal it with mist coats of a solvent clear; that ends the chipping for good.",
+        "practice",
+        lambda: PRACTICE,
+        found[0],
+    )
 
 
 def _seals(system: str) -> bool:

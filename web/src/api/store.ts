@@ -14,7 +14,6 @@ type Queued = Command & { settle: (outcome: Outcome) => void };
 export type Shot = {
   build: BuildOut | null;
   preview: { build: BuildOut; label: string; edits: Edit[] } | null;
-  saved: Saved;
   refused: string | null;
   missing: string | null;
 };
@@ -25,31 +24,29 @@ export function applyChanged(build: BuildOut, c: Changed): BuildOut {
   const steps = new Map((build.plan.steps ?? []).map((s) => [s.id, s]));
   for (const [id, step] of Object.entries(c.steps)) steps.set(id, step);
   const merge = <T>(old: Record<string, T>, more: Record<string, T>, gone: string[]) => {
-    if (!gone.length) return { ...old, ...more };
-    const lost = new Set(gone);
-    return Object.fromEntries(Object.entries({ ...old, ...more }).filter(([id]) => !lost.has(id)));
+    const next = { ...old };
+    for (const id of gone) delete next[id];
+    return Object.assign(next, more);
   };
   const a = build.assessment;
   const plan = { ...build.plan, ...c.head, steps: c.order.map((id) => steps.get(id)!) };
   const next = { ...build, revision: c.revision, history: c.history, plan };
   if (c.partial) {
     // The first part of the answer: one zone's next steps. The others keep what they had until the rest comes.
-    const { zone, steps: worked } = c.partial;
-    const gone = Object.values(a.seams).filter((s) => s.zone_id === zone && worked.includes(s.upper_step));
+    const { zone, steps } = c.partial;
+    const worked = new Set(steps);
+    const gone: string[] = [];
+    for (const id in a.seams) {
+      const s = a.seams[id]!;
+      if (s.zone_id === zone && worked.has(s.upper_step)) gone.push(id);
+    }
     return {
       ...next,
       assessment: {
         ...a,
         times: { ...a.times, ...c.times },
         coats: { ...a.coats, ...c.coats },
-        seams: {
-          ...merge(
-            a.seams,
-            {},
-            gone.map((s) => s.id),
-          ),
-          ...c.seams,
-        },
+        seams: merge(a.seams, c.seams, gone),
       },
     };
   }
@@ -70,7 +67,9 @@ export function applyChanged(build: BuildOut, c: Changed): BuildOut {
 }
 
 export class BuildStore {
-  private shot: Shot = { build: null, preview: null, saved: "saved", refused: null, missing: null };
+  private shot: Shot = { build: null, preview: null, refused: null, missing: null };
+  // Apart from the rest: whether an edit is on its way is told in one word, and redraws no more than that.
+  private savedNow: Saved = "saved";
   private listeners = new Set<() => void>();
   private queue: Queued[] = [];
   private busy = false;
@@ -85,6 +84,12 @@ export class BuildStore {
     return () => this.listeners.delete(listener);
   };
   snapshot = () => this.shot;
+  savedSnapshot = () => this.savedNow;
+
+  private setSaved(saved: Saved) {
+    this.savedNow = saved;
+    for (const listener of this.listeners) listener();
+  }
 
   private set(part: Partial<Shot>) {
     this.shot = { ...this.shot, ...part };
@@ -129,7 +134,7 @@ export class BuildStore {
   }
   /** Once nothing is on its way; at once where the connection is down. */
   private async idle() {
-    while (this.queue.length && this.shot.saved !== "waiting") await new Promise((r) => setTimeout(r, 10));
+    while (this.queue.length && this.savedNow !== "waiting") await new Promise((r) => setTimeout(r, 10));
   }
   undo() {
     return this.push({ command_id: crypto.randomUUID(), label: "undo", way: "undo", edits: [] });
@@ -178,12 +183,12 @@ export class BuildStore {
   private async work() {
     if (this.busy) return;
     this.busy = true;
-    this.set({ saved: "saving" });
+    this.setSaved("saving");
     while (this.queue.length && this.shot.build) {
       const command = this.queue[0]!;
       const outcome = await this.send(command);
       if (outcome === null) {
-        this.set({ saved: "waiting" });
+        this.setSaved("waiting");
         await new Promise((r) => setTimeout(r, RETRY_MS));
         continue;
       }
@@ -193,7 +198,7 @@ export class BuildStore {
       command.settle(outcome);
     }
     this.busy = false;
-    this.set({ saved: "saved" });
+    this.setSaved("saved");
   }
 
   /** null: no answer, try again. */
@@ -233,6 +238,10 @@ export class BuildStore {
       }
     }
   }
+}
+
+export function useSaved(store: BuildStore): Saved {
+  return useSyncExternalStore(store.subscribe, store.savedSnapshot);
 }
 
 export function useShot(store: BuildStore): Shot {

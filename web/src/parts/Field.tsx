@@ -1,5 +1,5 @@
 /** Fields that keep what was typed until it is taken: Enter or leaving the field sends it, Escape puts it back. */
-import { useId, useState } from "react";
+import { memo, useId, useState } from "react";
 
 type Outcome = { ok: true } | { ok: false; why: string };
 
@@ -99,6 +99,14 @@ export function NumberField(p: {
   );
 }
 
+const Options = memo(function Options({ options }: { options: { value: string; label: string }[] }) {
+  return options.map((o) => (
+    <option key={o.value} value={o.value}>
+      {o.label}
+    </option>
+  ));
+});
+
 export function Choice(p: {
   label: string;
   value: string;
@@ -113,11 +121,7 @@ export function Choice(p: {
         {p.label}
       </label>
       <select id={id} className="field w-full" value={p.value} onChange={(e) => p.onTake(e.target.value)}>
-        {p.options.map((o) => (
-          <option key={o.value} value={o.value}>
-            {o.label}
-          </option>
-        ))}
+        <Options options={p.options} />
       </select>
     </div>
   );

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Edit, type Knowledge, type Story } from "../../api/client";
-import { BuildStore, useShot } from "../../api/store";
+import { BuildStore, useSaved, useShot } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
 import { BuildMenu } from "../../parts/BuildMenu";
 import { Shortcuts } from "../../parts/Shortcuts";
@@ -193,13 +193,7 @@ function Loaded({ store, table, known: shipped }: { store: BuildStore; table: bo
           <Tab to={`/build/${shown.id}/table`} on={table} words="Table" />
           <Tab to="/compendium" on={false} words="Compendium" />
         </nav>
-        <span className="ml-auto text-xs text-ink-2" role="status" data-testid="saved">
-          {shot.saved === "saved"
-            ? "Saved"
-            : shot.saved === "saving"
-              ? "Saving"
-              : "Not saved yet: no answer, trying again"}
-        </span>
+        <SavedWord store={store} />
         <button
           type="button"
           className="push"
@@ -332,6 +326,15 @@ function Loaded({ store, table, known: shipped }: { store: BuildStore; table: bo
       />
       <Shortcuts open={help} onClose={() => setHelp(false)} />
     </div>
+  );
+}
+
+function SavedWord({ store }: { store: BuildStore }) {
+  const saved = useSaved(store);
+  return (
+    <span className="ml-auto text-xs text-ink-2" role="status" data-testid="saved">
+      {saved === "saved" ? "Saved" : saved === "saving" ? "Saving" : "Not saved yet: no answer, trying again"}
+    </span>
   );
 }
 

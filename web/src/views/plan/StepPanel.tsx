@@ -1,4 +1,5 @@
 /** One step: what it is, how it is mixed, when; everything about it can be changed here. */
+import { useMemo } from "react";
 import type {
   Assessment,
   CoatStep,
@@ -34,6 +35,10 @@ type Props = {
   onMove: (step: string, to: number) => void;
   onAdd: (zone: string, after: string) => void;
 };
+
+const named = (m: string) => ({ value: m, label: METHOD_WORDS[m]! });
+const COAT_OPTIONS = COAT_METHODS.map(named);
+const WORK_OPTIONS = WORK_METHODS.map(named);
 
 export function newId(words: string): string {
   const slug = words
@@ -234,6 +239,13 @@ const AID_WORDS: Record<string, string> = { fan: "a fan", warm_air: "warm air", 
 function More(p: Props & { set: Set }) {
   const { step, set, known, plan } = p;
   const aid = step.aids?.[0];
+  const techniques = useMemo(
+    () => [
+      { value: "", label: "none in particular" },
+      ...known.techniques.map((t) => ({ value: t.id, label: t.name })),
+    ],
+    [known],
+  );
   const setAid = (next: { kind: string; duration_min: number; temp_c?: number | null } | null) =>
     set("aids", next ? [next] : []);
   return (
@@ -244,10 +256,7 @@ function More(p: Props & { set: Set }) {
           label="Technique"
           className="col-span-2"
           value={step.technique ?? ""}
-          options={[
-            { value: "", label: "none in particular" },
-            ...known.techniques.map((t) => ({ value: t.id, label: t.name })),
-          ]}
+          options={techniques}
           onTake={(v) => void set("technique", v || null)}
         />
         <TextField
@@ -394,13 +403,13 @@ function CoatFields(p: Props & { step: CoatStep; set: Set }) {
         label="Material"
         className="col-span-2"
         value={step.material}
-        options={known.coats.map((c) => ({ value: c.id, label: c.name }))}
+        options={useMemo(() => known.coats.map((c) => ({ value: c.id, label: c.name })), [known])}
         onTake={change}
       />
       <Choice
         label="Put on"
         value={step.method ?? here?.method ?? "spray"}
-        options={COAT_METHODS.map((m) => ({ value: m, label: METHOD_WORDS[m]! }))}
+        options={COAT_OPTIONS}
         onTake={(v) => void set("method", v)}
       />
       {here && here.sheens.length ? (
@@ -452,10 +461,13 @@ function MixFields(p: Props & { step: CoatStep; set: Set }) {
   const { step, known, set } = p;
   const mix: Mix | null =
     step.mix ?? (known.coats.find((c) => c.id === step.material)?.mix as Mix | null) ?? null;
-  const thinners = [
-    { value: "", label: "as it comes" },
-    ...known.thinners.map((t) => ({ value: t.id, label: t.name })),
-  ];
+  const thinners = useMemo(
+    () => [
+      { value: "", label: "as it comes" },
+      ...known.thinners.map((t) => ({ value: t.id, label: t.name })),
+    ],
+    [known],
+  );
   const paint = mix?.parts.find((x) => x.role === "paint");
   const thinner = mix?.parts.find((x) => x.role === "thinner");
   const rest = mix?.parts.filter((x) => x !== paint && x !== thinner) ?? [];
@@ -516,7 +528,7 @@ function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
       <Choice
         label="Tool"
         value={step.method ?? "damp_wipe"}
-        options={WORK_METHODS.map((m) => ({ value: m, label: METHOD_WORDS[m]! }))}
+        options={WORK_OPTIONS}
         onTake={(v) => void set("method", v)}
       />
       <NumberField

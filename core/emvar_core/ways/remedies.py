@@ -11,12 +11,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from .assess import assess, default_knowledge
-from .edits import AddStep, AnyEdit, MoveStep, SetField, apply
-from .materials import FilmClass, Knowledge
-from .mixing import default_mix, method_of, passes_of
-from .outcome import Assessment, Score, SeamOut
-from .plan import (
+from ..assess import assess, default_knowledge
+from ..edits import AddStep, AnyEdit, MoveStep, SetField, apply
+from ..materials import FilmClass, Knowledge
+from ..mixing import default_mix, method_of, passes_of
+from ..outcome import Assessment, Score, SeamOut
+from ..plan import (
     AnyStep,
     CoatStep,
     Method,
@@ -29,7 +29,7 @@ from .plan import (
     WorkingStep,
     slug,
 )
-from .seams.contact import Verdict
+from ..seams.contact import Verdict
 
 ROUND_MIN = 5
 SETTLE_ROUNDS = 4
@@ -63,7 +63,7 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
 
     Raises KeyError where the plan has no such seam.
     """
-    from .edits import edits_json
+    from ..edits import edits_json
 
     zone_id = seam_id.split("~")[1] if seam_id.count("~") == 2 else ""
     zones = _concerned(plan, seam_id, zone_id)

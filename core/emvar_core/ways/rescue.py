@@ -1,0 +1,258 @@
+"""What takes a step off again without hurting anything below it, until when; and how far back one could still go.
+
+Agrees with the seams by construction: what is called harmless here is what the seams' own mechanisms find nothing in.
+"""
+
+from __future__ import annotations
+
+import math
+from enum import StrEnum
+
+from ..materials import FilmClass
+from ..outcome import RangeOut, range_out
+from ..plan import CoatStep, Model, Plan
+from ..seams.contact import Layer
+from ..seams.judge import CAUTION_FROM, CLASH_FROM
+from ..seams.working import Edges
+from ..walk import Walker
+from .standing import MEANS, Means, Standing, grave, harm, removes, stand
+
+STRIP: dict[FilmClass, str] = {
+    FilmClass.EVAPORATING: "Stripping, as a last resort: alcohol takes acrylics in minutes to a day; a lacquer "
+    "goes only with what eats plastic too. Joints and filler may go with it.",
+    FilmClass.DISPERSION: "Stripping, as a last resort: isopropanol, minutes to a day, with gloves and air; "
+    "joints and filler may go with it.",
+    FilmClass.OXIDISING: "Stripping, as a last resort: old enamel on plastic goes in caustic (eyes and "
+    "gloves: it burns), never in hot thinner on polystyrene.",
+    FilmClass.CROSSLINKED: "Nothing dissolves it: only abrasion takes it off, wet, with a mask.",
+    FilmClass.UNKNOWN: "Bud-test it first: water, white spirit, 70 % isopropanol, mild thinner, in that order.",
+}
+
+
+class Rescued(StrEnum):
+    """How a step can be taken off: clean, with care, or not without hurting what lies below."""
+
+    CLEAN = "clean"
+    CARE = "care"
+    NONE = "none"
+    NOT_YET = "not_yet"
+
+
+class HarmOut(Model):
+    """What a means does to one layer below."""
+
+    step_id: str | None
+    name: str
+    severity: float
+    word: str
+    sentence: str
+
+
+class RescueWay(Model):
+    """One means: whether it is clean, until when, and what it harms on the way down."""
+
+    means: str
+    name: str
+    carrier: str | None
+    state: Rescued
+    until: RangeOut | None
+    harms: list[HarmOut]
+
+
+class Rescue(Model):
+    """How to take a coat (step, zone) off at an instant: the best means, others, and what is left as a last resort.
+
+    `over`: coats that lie on it and come off with it, newest first.
+    """
+
+    step_id: str
+    zone_id: str
+    at_min: float
+    state: Rescued
+    sentence: str
+    until: RangeOut | None
+    over: list[str]
+    ways: list[RescueWay]
+    last_resort: str
+
+
+def _index(s: Standing, step_id: str) -> int | None:
+    return next((i for i, layer in enumerate(s.layers) if layer.step_id == step_id), None)
+
+
+def _harms(found: list[tuple[Layer, float, str, str]]) -> list[HarmOut]:
+    return [
+        HarmOut(step_id=layer.step_id, name=layer.name, severity=round(min(sev, 1.0), 3), word=word, sentence=sentence)
+        for layer, sev, word, sentence in found
+    ]
+
+
+def _way(s: Standing, at: int, means: Means) -> RescueWay | None:
+    """A means on the coat at an index and on all that lies over it, or None where it does not take them all off."""
+    until: Edges | None = None
+    for layer in s.layers[at:]:
+        gone, closes = removes(s, layer, means)
+        if not gone:
+            return None
+        if closes is not None and (until is None or closes.best < until.best):
+            until = closes
+    found = harm(s, at, means)
+    worst = grave(found)
+    state = Rescued.CLEAN if worst < CAUTION_FROM else Rescued.CARE if worst < CLASH_FROM else Rescued.NONE
+    return RescueWay(
+        means=means.id,
+        name=means.name,
+        carrier=means.carrier,
+        state=state,
+        until=range_out(until) if until is not None else None,
+        harms=_harms(found),
+    )
+
+
+ORDER = {Rescued.CLEAN: 0, Rescued.CARE: 1, Rescued.NONE: 2, Rescued.NOT_YET: 3}
+
+
+def rescue(plan: Plan, step_id: str, zone_id: str, at_min: float, walker: Walker | None = None) -> Rescue:
+    """How to take a coat off at an instant, minutes since the build's start.
+
+    Raises KeyError where the plan has no such coat in that zone. Linear in the layers of the zone.
+    """
+    step = plan.step(step_id)
+    if not isinstance(step, CoatStep) or zone_id not in step.zones:
+        raise KeyError(step_id)
+    s = stand(plan, zone_id, at_min, walker)
+    at = _index(s, step_id)
+    if at is None:
+        return Rescue(
+            step_id=step_id, zone_id=zone_id, at_min=at_min, state=Rescued.NOT_YET, until=None, over=[], ways=[],
+            sentence="It is not there at this moment: not laid yet, or worked off.", last_resort="",
+        )  # fmt: skip
+    ways = sorted((w for m in MEANS if (w := _way(s, at, m)) is not None), key=lambda w: ORDER[w.state])
+    target = s.layers[at]
+    over = [layer.name for layer in reversed(s.layers[at + 1 :])]
+    best = ways[0] if ways else None
+    state = best.state if best is not None else Rescued.NONE
+    assert target.system is not None
+    return Rescue(
+        step_id=step_id,
+        zone_id=zone_id,
+        at_min=at_min,
+        state=state,
+        sentence=_sentence(target, over, best),
+        until=best.until if best is not None and state is not Rescued.NONE else None,
+        over=over,
+        ways=ways,
+        last_resort=STRIP.get(target.system.film, "") if state is not Rescued.CLEAN else "",
+    )
+
+
+def _sentence(target: Layer, over: list[str], best: RescueWay | None) -> str:
+    also = f", and “{over[0]}”{' and more' if len(over) > 1 else ''} over it," if over else ""
+    if best is None:
+        if over:
+            return f"Nothing takes “{target.name}”{also} off together any more."
+        return f"Nothing that is usual at the bench takes “{target.name}” off any more."
+    if best.state is Rescued.CLEAN:
+        return f"{best.name.capitalize()} takes “{target.name}”{also} off and leaves what lies below alone."
+    hurt = best.harms[0] if best.harms else None
+    where = f" It {hurt.word} “{hurt.name}”." if hurt is not None else ""
+    if best.state is Rescued.CARE:
+        return f"{best.name.capitalize()} takes “{target.name}”{also} off, with care.{where}"
+    return f"What takes “{target.name}”{also} off hurts what lies below.{where}"
+
+
+class WipeNow(Model):
+    """The strongest thing that a spot may be wiped with now, and to which layer it would cut.
+
+    `cuts_to`: the layer that is left bare; None is the base material. `removes`: what comes off, newest first.
+    """
+
+    zone_id: str
+    at_min: float
+    means: str | None
+    name: str
+    removes: list[str]
+    cuts_to: str | None
+    cuts_to_name: str
+    sentence: str
+    next_harm: HarmOut | None
+
+
+def wipe_now(plan: Plan, zone_id: str, at_min: float, walker: Walker | None = None) -> WipeNow:
+    """The strongest thing this very spot may be wiped with now. Raises KeyError where there is no such zone."""
+    s = stand(plan, zone_id, at_min, walker)
+    best: tuple[Means, int] | None = None
+    stopped: HarmOut | None = None
+    for means in MEANS:
+        left = len(s.layers)
+        while left > 0 and removes(s, s.layers[left - 1], means)[0]:
+            left -= 1
+        found = harm(s, left, means)
+        if grave(found) >= CAUTION_FROM:
+            stopped = stopped or _harms(found)[0]
+            continue
+        best = (means, left)
+    if best is None:
+        return WipeNow(
+            zone_id=zone_id, at_min=at_min, means=None, name="nothing", removes=[], next_harm=stopped,
+            cuts_to=s.layers[-1].step_id if s.layers else None,
+            cuts_to_name=s.layers[-1].name if s.layers else s.base.name,
+            sentence="Nothing: even a dry brush hurts what lies on top now. Leave it alone.",
+        )  # fmt: skip
+    means, left = best
+    under = s.layers[left - 1] if left else s.base
+    gone = [layer.name for layer in reversed(s.layers[left:])]
+    what = f"takes off {', '.join(f'“{g}”' for g in gone)} and stops at" if gone else "takes nothing off and leaves"
+    return WipeNow(
+        zone_id=zone_id,
+        at_min=at_min,
+        means=means.id,
+        name=means.name,
+        removes=gone,
+        cuts_to=under.step_id,
+        cuts_to_name=under.name,
+        sentence=f"At most {means.name}: it {what} {under.words}.",
+        next_harm=stopped,
+    )
+
+
+class Reach(Model):
+    """How far down one could still go back in a zone, coat by coat, without hurting what stays.
+
+    `undoable`: step ids that can come off, newest first; `stops_at`: what cannot, None the base material.
+    """
+
+    zone_id: str
+    undoable: list[str]
+    stops_at: str | None
+    until_min: float | None
+
+
+def undo_reach(plan: Plan, zone_id: str, at_min: float, walker: Walker | None = None) -> Reach:
+    """Goes down coat by coat, each with a means that leaves the rest alone."""
+    s = stand(plan, zone_id, at_min, walker)
+    undoable: list[str] = []
+    soonest = math.inf
+    for at in range(len(s.layers) - 1, -1, -1):
+        layer = s.layers[at]
+        until: float | None = None
+        for means in MEANS:
+            gone, closes = removes(s, layer, means)
+            if gone and grave(harm(s, at, means)) < CAUTION_FROM:
+                until = math.inf if closes is None else closes.early
+                break
+        if until is None:
+            return Reach(
+                zone_id=zone_id,
+                undoable=undoable,
+                stops_at=layer.step_id,
+                until_min=None if soonest == math.inf else soonest,
+            )
+        undoable.append(layer.step_id or "")
+        soonest = min(soonest, until)
+    return Reach(zone_id=zone_id, undoable=undoable, stops_at=None, until_min=None if soonest == math.inf else soonest)
+
+
+def all_reaches(plan: Plan, at_min: float, walker: Walker) -> list[Reach]:
+    """The undo reach of every zone at an instant."""
+    return [undo_reach(plan, zone.id, at_min, walker) for zone in plan.zones]
