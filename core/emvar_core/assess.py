@@ -12,6 +12,8 @@ from .memo import forget, intern
 from .mixing import Blend
 from .outcome import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, score_of, stories_of
 from .plan import AnyStep, Plan
+from .seams.contact import Verdict
+from .trials import apply_trials
 from .walk import Walker, at_step, in_order, remark_out
 
 
@@ -46,6 +48,9 @@ def assess(
                 coats.update(stretch.coats)
                 seams.update(stretch.seams)
                 unsound += stretch.unsound
+    if plan.trials and (settled := apply_trials(plan, work.times, seams)):
+        unsound = [s for s in unsound if s.id not in settled]
+        unsound += [seams[i] for i in sorted(settled) if seams[i].verdict is not Verdict.SOUND]
     cups: dict[str, CupOut] = {}
     notes: list[StepNote] = []
     remarks: list[Remark] = []
@@ -94,6 +99,8 @@ def assess_near(plan: Plan, zone_id: str, step_id: str) -> tuple[dict[str, CoatO
     work = Walker(plan, default_knowledge().with_own(plan.materials), opens=False)
     shown = steps[max(at - NEAR_BELOW, 0) : at + 1 + NEAR_ABOVE]
     found = work.walk(zone_id, shown, work.base(zone), [], told_from=min(at, NEAR_BELOW))
+    if plan.trials:
+        apply_trials(plan, work.times, found.seams)
     ids = [s.id for s in steps[at : at + 1 + NEAR_ABOVE]]
     chosen = set(ids)
     return (

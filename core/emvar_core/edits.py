@@ -24,6 +24,7 @@ from .plan import (
     Problem,
     School,
     Step,
+    Trial,
     Zone,
     check_references,
     parse_step,
@@ -116,6 +117,13 @@ class SetZone(Model):
     zone: Zone
 
 
+class SetTrials(Model):
+    """Writes what trials on scrap have shown."""
+
+    edit: Literal["set_trials"] = "set_trials"
+    trials: list[Trial]
+
+
 class SetOwnMaterials(Model):
     edit: Literal["set_own_materials"] = "set_own_materials"
     materials: list[AnOwnMaterial]
@@ -135,6 +143,7 @@ AnyEdit = (
     | RemoveZone
     | SetZone
     | SetOwnMaterials
+    | SetTrials
 )
 Edit = Annotated[AnyEdit, Field(discriminator="edit")]
 _EDITS: TypeAdapter[list[AnyEdit]] = TypeAdapter(list[Edit])
@@ -180,6 +189,8 @@ def apply_one(plan: Plan, edit: AnyEdit) -> tuple[Plan, AnyEdit]:
             held = [s.name for s in plan.steps if getattr(s, "acts_on", None) == step_id]
             if held:
                 raise _refuse("step_id", f"'{held[0]}' acts on this coat; remove that step first, or both at once")
+            if any(step_id in (t.upper, t.lower) for t in plan.trials):
+                raise _refuse("step_id", "a trial was entered for this step; take that result out first")
             return (
                 _with_steps(plan, [*plan.steps[:at], *plan.steps[at + 1 :]]),
                 AddStep(step=plan.steps[at], index=at),
@@ -207,6 +218,8 @@ def apply_one(plan: Plan, edit: AnyEdit) -> tuple[Plan, AnyEdit]:
                 schools[pair] = side
             ordered = {p: schools[p] for p in School if p in schools}
             return plan.model_copy(update={"schools": ordered}), SetSchool(pair=pair, side=plan.schools.get(pair))
+        case SetTrials(trials=trials):
+            return plan.model_copy(update={"trials": trials}), SetTrials(trials=list(plan.trials))
         case SetOwnMaterials(materials=materials):
             return (
                 plan.model_copy(update={"materials": materials}),

@@ -388,6 +388,20 @@ AnOwnMaterial = Annotated[
 ]
 
 
+class Trial(Model):
+    """What a trial on scrap has shown of a contact: upper step on lower step, or on the base material (None).
+
+    `of` and `age_min` say what was tried: if the recipes or the age have changed since, the trial no longer counts.
+    """
+
+    upper: Id
+    lower: Id | None = None
+    passed: bool
+    of: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{8,64}$")]
+    age_min: Minutes
+    note: Text = ""
+
+
 class Plan(Model):
     """A whole build: what it is, its zones, its steps in order, its air, its schools, its own materials."""
 
@@ -399,6 +413,7 @@ class Plan(Model):
     air: BenchAir = BenchAir()
     schools: dict[School, str] = {}
     materials: Annotated[list[AnOwnMaterial], Field(max_length=200)] = []
+    trials: Annotated[list[Trial], Field(max_length=500)] = []
 
     def step(self, step_id: str) -> AnyStep | None:
         return next((s for s in self.steps if s.id == step_id), None)
@@ -558,6 +573,10 @@ def check_references(plan: Plan) -> None:
             problems.append(
                 Problem(where=f"{_place_of(plan, i)}.recipe_of", what=f"there is no step '{step.recipe_of}'")
             )
+    for i, trial in enumerate(plan.trials):
+        for field, step_id in (("upper", trial.upper), ("lower", trial.lower)):
+            if step_id is not None and step_id not in seen:
+                problems.append(Problem(where=f"trials[{i}].{field}", what=f"there is no step '{step_id}'"))
     for pair, side in plan.schools.items():
         if side not in SCHOOL_SIDES[pair]:
             sides = " or ".join(SCHOOL_SIDES[pair])

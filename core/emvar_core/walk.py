@@ -102,8 +102,8 @@ class _Judgement:
     narrow: int
 
 
-_Entry = tuple[Layer, int, int]  # a layer, what it is, and what it is there and then
-_Stack = list[_Entry]
+Entry = tuple[Layer, int, int]  # a layer, what it is, and what it is there and then
+_Stack = list[Entry]
 
 
 @dataclass(frozen=True)
@@ -113,8 +113,8 @@ class Stretch:
     coats: dict[str, CoatOut]
     seams: dict[str, SeamOut]
     unsound: list[SeamOut]
-    added: list[_Entry]
-    changed: list[tuple[int, _Entry]]  # how far below the stretch's start, and what is there now
+    added: list[Entry]
+    changed: list[tuple[int, Entry]]  # how far below the stretch's start, and what is there now
 
 
 @dataclass(frozen=True)
@@ -163,6 +163,11 @@ class Walker:
             held = (step, intern((_content(step), step.id, _looks(step))))
             _MARKS.put(id(step), held)
         return int(held[1])
+
+    def drop(self, step_id: str) -> None:
+        """Forgets a step by its id, so that another may take its place in a trial."""
+        self._laid.pop(step_id, None)
+        self._marks.pop(step_id, None)
 
     # --- coats ---------------------------------------------------------------------------------------------
 
@@ -472,7 +477,7 @@ def _round_about(s: Situation, whole: bool) -> tuple[object, ...]:
     return told
 
 
-def _worked(entry: _Entry, leaves: float) -> _Entry:
+def _worked(entry: Entry, leaves: float) -> Entry:
     """What working leaves of a coat."""
     layer, key, mark = entry
     left = replace(layer, coverage=layer.coverage * leaves)

@@ -13,19 +13,18 @@ from emvar_core.materials import Coat, Knowledge, knowledge
 from emvar_core.mixing import default_mix
 from emvar_core.outcome import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, Story
 from emvar_core.plan import SCHOOL_SIDES, Method, Plan, PlanError, Problem, Step, Timing, parse_plan, step_times
-from emvar_core.ways.remedies import Remedy, remedies
 from emvar_core.techniques import catalogue, put
+from emvar_core.ways.faults import faults
+from emvar_core.ways.remedies import Remedy, remedies
 from ninja import NinjaAPI, Schema
 from pydantic import Field, TypeAdapter
 
 from . import store
 from .models import Build
+from .ways_api import Problems, router
 
 api = NinjaAPI(title="Emvar", version="1", docs_url=None, urls_namespace="api")
-
-
-class Problems(Schema):
-    problems: list[Problem]
+api.add_router("/builds/{build_id}", router)
 
 
 class BuildRow(Schema):
@@ -159,6 +158,11 @@ class SolventOut(Schema):
     family: str
 
 
+class AppearanceOut(Schema):
+    id: str
+    name: str
+
+
 class KnowledgeOut(Schema):
     coats: list[MaterialOut]
     thinners: list[ThinnerOut]
@@ -166,6 +170,7 @@ class KnowledgeOut(Schema):
     touches: list[TouchOut]
     techniques: list[TechniqueOut]
     solvents: list[SolventOut]
+    appearances: list[AppearanceOut]
     schools: dict[str, list[str]]
 
 
@@ -320,6 +325,7 @@ def what_is_known(request: HttpRequest) -> Any:
         touches=[TouchOut(id=t.id, name=t.name, words=t.words, serves=t.serves) for t in k.touches.values()],
         techniques=techniques,
         solvents=[SolventOut(id=s.id, name=s.name, family=s.family.replace("_", " ")) for s in k.solvents.values()],
+        appearances=[AppearanceOut(id=key, name=f.name) for key, f in faults().items()],
         schools={pair.value: list(sides) for pair, sides in SCHOOL_SIDES.items()},
     )
 

@@ -106,6 +106,9 @@ class Layer:
     def has(self, trait: str) -> bool:
         return self.material is not None and trait in self.material.traits
 
+    def has_use(self, use: str) -> bool:
+        return self.material is not None and self.material.use == use
+
     def is_film(self, *films: FilmClass) -> bool:
         return self.system is not None and self.system.film in films
 

@@ -3,22 +3,28 @@
 A remedy is offered only if the plan's score gets better (clashes, missed windows, waits, cautions, in that
 order) and no seam becomes a clash. Deleting the step is no remedy. Where nothing helps, the answer is empty and
 the caller suggests a trial on scrap.
+
+On a long plan a try is judged on the steps up to some way past the seam; what lies further on moves along, keeps its
+ages, and is judged when the remedy is looked at.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
 from ..assess import assess, default_knowledge
-from ..edits import AddStep, AnyEdit, MoveStep, SetField, apply
+from ..cautions import DEFER, lowest_flash_c
+from ..edits import AddStep, AnyEdit, MoveStep, SetField, SplitStep, apply
 from ..materials import FilmClass, Knowledge
-from ..mixing import default_mix, method_of, passes_of
-from ..outcome import Assessment, Score, SeamOut
+from ..mixing import cup_of, default_mix, method_of, passes_of
+from ..outcome import Assessment, Remark, Score, SeamOut
 from ..plan import (
     AnyStep,
     CoatStep,
+    FittingAction,
+    FittingStep,
     Method,
     Model,
     Plan,
@@ -29,11 +35,14 @@ from ..plan import (
     WorkingStep,
     slug,
 )
+from ..seams.chemistry import hot_share
 from ..seams.contact import Verdict
+from ..techniques import step_data, technique_of
 
 ROUND_MIN = 5
 SETTLE_ROUNDS = 4
-MOST = 6
+MOST = 7
+WHOLE_UP_TO, AHEAD = 60, 20  # plans of more steps are judged up to this many past the seam
 
 
 class Remedy(Model):
@@ -47,6 +56,7 @@ class Remedy(Model):
     before: Score
     after: Score
     leaves: Verdict
+    detour: int = 0
     caution: str | None = None
 
 
@@ -56,6 +66,8 @@ class _Try:
     edits: list[AnyEdit]
     added_coats: int = 0
     caution: str | None = None
+    split_as: str | None = None
+    detour: int = 0  # another order or a split is worth about as much trouble as a coat
 
 
 def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
@@ -67,7 +79,8 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
 
     zone_id = seam_id.split("~")[1] if seam_id.count("~") == 2 else ""
     zones = _concerned(plan, seam_id, zone_id)
-    near_before, before = assess(plan, zones=[zone_id]), assess(plan, zones=zones)
+    clip = _clip_at(plan, seam_id)
+    near_before, before = assess(clip(plan), zones=[zone_id]), assess(clip(plan), zones=zones)
     seam = before.seams[seam_id]
     if seam.verdict is Verdict.SOUND:
         return []
@@ -76,14 +89,16 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
     seen: set[str] = set()
     for attempt in _tries(k, plan, before, seam):
         # First in the seam's own zone, which is cheap; what holds there is settled and judged in all its zones.
-        near = _settle(plan, attempt.edits, near_before, seam, [zone_id])
+        near = _settle(plan, attempt.edits, near_before, seam, [zone_id], clip)
         if near is None or _new_clash(near_before, near[1]) or _still(near[1], seam):
             continue
-        done = near if zones == [zone_id] else _settle(plan, near[0], before, seam, zones)
+        done = near if zones == [zone_id] else _settle(plan, near[0], before, seam, zones, clip)
         if done is None:
             continue
         edits, after = done
         if not after.score.order < before.score.order or _new_clash(before, after) or _still(after, seam):
+            continue
+        if attempt.split_as is not None and zones == [zone_id]:
             continue
         mark = str(edits_json(edits))
         if mark in seen:
@@ -100,6 +115,7 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
                 before=before.score,
                 after=after.score,
                 leaves=_left(after, seam),
+                detour=attempt.detour,
                 caution=attempt.caution,
             )
         )
@@ -110,12 +126,28 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
             waits and not r.title.startswith("Wait"),
             r.after.order[:2],
             r.leaves.grave,
-            r.added_coats,
+            r.added_coats + r.detour,
             r.after.order[2:],
             r.added_min,
         )
     )
     return found[:MOST]
+
+
+Clip = Callable[[Plan], Plan]
+
+
+def _clip_at(plan: Plan, seam_id: str) -> Clip:
+    """What of a plan is judged for a seam: all of a short one, of a long one the steps up to some way past it."""
+    if len(plan.steps) <= WHOLE_UP_TO:
+        return lambda p: p
+    upper = seam_id.split("~", maxsplit=1)[0]
+    last = next((i for i, s in enumerate(plan.steps) if s.id == upper), 0) + AHEAD
+
+    def clip(p: Plan) -> Plan:
+        return p.model_copy(update={"steps": p.steps[: last + len(p.steps) - len(plan.steps)]})
+
+    return clip
 
 
 def _concerned(plan: Plan, seam_id: str, zone_id: str) -> list[str]:
@@ -134,7 +166,8 @@ def _new_clash(before: Assessment, after: Assessment) -> bool:
         was = before.seams.get(sid)
         if seam.verdict is Verdict.CLASH and (was is None or was.verdict is not Verdict.CLASH):
             return True
-    return False
+    clashing = {r.id for r in before.remarks if r.verdict is Verdict.CLASH}
+    return any(r.verdict is Verdict.CLASH and r.id not in clashing for r in after.remarks)
 
 
 def _still(after: Assessment, seam: SeamOut) -> bool:
@@ -156,18 +189,19 @@ def _detail(after: Assessment, seam: SeamOut) -> str:
 
 
 def _settle(
-    plan: Plan, edits: list[AnyEdit], before: Assessment, seam: SeamOut, zones: list[str]
+    plan: Plan, edits: list[AnyEdit], before: Assessment, seam: SeamOut, zones: list[str], clip: Clip
 ) -> tuple[list[AnyEdit], Assessment] | None:
     """Applies a try, then gives each changed or added step the wait that its own seams ask for."""
     touched = {e.step_id for e in edits if isinstance(e, SetField | MoveStep)}
     touched |= {e.step.id for e in edits if isinstance(e, AddStep)}
+    touched |= {e.new_id for e in edits if isinstance(e, SplitStep)}
     touched.add(seam.upper_step)
     try:
         changed, _ = apply(plan, edits)
     except PlanError:
         return None
     edits = list(edits)
-    after = assess(changed, zones=zones)
+    after = assess(clip(changed), zones=zones)
     for _ in range(SETTLE_ROUNDS):
         waits = _waits(after, before, touched)
         if not waits:
@@ -188,7 +222,7 @@ def _settle(
             ]
             edits.append(more)
             break  # later steps move with the first one: look again
-        after = assess(changed, zones=zones)
+        after = assess(clip(changed), zones=zones)
     return edits, after
 
 
@@ -220,9 +254,13 @@ def _tries(k: Knowledge, plan: Plan, before: Assessment, seam: SeamOut) -> Itera
     if not isinstance(upper, CoatStep):
         return
     yield from _milder_thinner(k, upper)
+    yield from _thinner_film(k, upper)
     yield from _lighter_method(k, upper)
     yield from _other_system(k, upper, "instead")
     yield from _barrier(k, plan, upper, seam)
+    yield from _gloss_first(k, plan, upper, seam)
+    yield from _other_order(plan, upper, seam)
+    yield from _split_off(plan, upper, seam)
 
 
 def _wait(upper: AnyStep, before: Assessment, until: float, title: str) -> _Try:
@@ -266,13 +304,58 @@ def _lighter_method(k: Knowledge, upper: CoatStep) -> Iterator[_Try]:
         )
 
 
+def _thinner_film(k: Knowledge, upper: CoatStep) -> Iterator[_Try]:
+    """Half the film, so that it is wet for a shorter time; its passes stay."""
+    film = upper.dry_film_um or k.coats[upper.material].dry_film_um
+    if film >= 6:
+        yield _Try("Lay it half as thick", [SetField(step_id=upper.id, field="dry_film_um", value=round(film / 2, 1))])
+
+
+def _gloss_first(k: Knowledge, plan: Plan, upper: CoatStep, seam: SeamOut) -> Iterator[_Try]:
+    """Where only the sheen below is wrong: the clear that lies there, in gloss."""
+    lower = plan.step(seam.lower_step) if seam.lower_step else None
+    if seam.kind != "look" or not isinstance(lower, CoatStep) or Sheen.GLOSS not in k.coats[lower.material].sheens:
+        return
+    if (lower.sheen or k.coats[lower.material].sheen) is not Sheen.GLOSS:
+        yield _Try(f"“{lower.name}” in gloss", [SetField(step_id=lower.id, field="sheen", value="gloss")])
+
+
+def _other_order(plan: Plan, upper: CoatStep, seam: SeamOut) -> Iterator[_Try]:
+    """The two the other way round: what must not be covered, after what covers it, with the work that acts on it."""
+    if seam.lower_step is None:
+        return
+    ids = [s.id for s in plan.steps]
+    at = ids.index(upper.id)
+    lower = plan.step(seam.lower_step)
+    assert lower is not None
+    group = [lower.id] + [s.id for s in plan.steps[:at] if isinstance(s, WorkingStep) and s.acts_on == lower.id]
+    if any(s not in lower.zones for s in upper.zones) and len(upper.zones) > 1:
+        return
+    edits: list[AnyEdit] = [MoveStep(step_id=s, to_index=at) for s in group]
+    yield _Try(f"“{lower.name}” after it", edits, detour=1)
+
+
+def _split_off(plan: Plan, upper: CoatStep, seam: SeamOut) -> Iterator[_Try]:
+    """Where only some zones clash: these apart and later, the others as they are."""
+    if len(upper.zones) < 2 or seam.opens_careful_min is None or upper.fixed_start is not None:
+        return
+    new_id = slug(f"{upper.name}-apart"[:24], {s.id for s in plan.steps})
+    zone = next(z.name for z in plan.zones if z.id == seam.zone_id)
+    split = SplitStep(step_id=upper.id, zones=[seam.zone_id], new_id=new_id)
+    yield _Try(f"{zone} apart, later", [split], split_as=new_id, detour=1)
+
+
 def _other_system(k: Knowledge, upper: CoatStep, word: str) -> Iterator[_Try]:
     """The same coat in another paint system: same use, colour, sheen and film."""
     here = k.coats[upper.material]
     for coat in k.coats.values():
         if coat.use != here.use or coat.system == here.system or k.systems[coat.system].film is FilmClass.LOOSE:
             continue
-        if coat.id == "unknown_paint" or (coat.use == "effect" and coat.method is not here.method):
+        if (
+            coat.id == "unknown_paint"
+            or "isocyanate" in coat.traits
+            or (coat.use == "effect" and coat.method is not here.method)
+        ):
             continue
         if upper.sheen is not None and here.sheens and upper.sheen not in (coat.sheens or [coat.sheen]):
             continue
@@ -284,13 +367,16 @@ def _other_system(k: Knowledge, upper: CoatStep, word: str) -> Iterator[_Try]:
             edits.append(SetField(step_id=upper.id, field="mix", value=mix.model_dump(mode="json")))
         if upper.dry_film_um is not None and upper.dry_film_um < coat.dry_film_um * 0.6:
             edits.append(SetField(step_id=upper.id, field="dry_film_um", value=upper.dry_film_um))
-        yield _Try(f"{coat.name} {word}", edits, caution=_caution(k, coat.id))
+        yield _Try(f"{coat.name} {word}", edits, caution=_caution(k, upper, coat.id))
 
 
-def _caution(k: Knowledge, material: str) -> str | None:
-    system = k.system_of(material)
-    if system.film is FilmClass.EVAPORATING and system.id == "lacquer":
-        return "Stronger solvent: extraction and a mask for organic vapour; follow its data sheet."
+def _caution(k: Knowledge, now: CoatStep, material: str) -> str | None:
+    """What to say where a remedy brings a carrier that is more dangerous than the one it replaces."""
+    new = cup_of(k, CoatStep(id="x", name="x", zones=["x"], material=material)).carrier
+    was, is_now = lowest_flash_c(k, cup_of(k, now).carrier), lowest_flash_c(k, new)
+    hotter = hot_share(k, new) > hot_share(k, cup_of(k, now).carrier) + 0.1
+    if hotter or (is_now is not None and (was is None or is_now < was - 5)):
+        return f"A stronger or more flammable carrier than now: extraction, a mask, no flame. {DEFER}"
     return None
 
 
@@ -338,3 +424,88 @@ def _for_work(k: Knowledge, plan: Plan, before: Assessment, upper: WorkingStep, 
             if carrier != upper.carrier:
                 name = k.thinners[carrier].name.lower()
                 yield _Try(f"Work it with {name}", [SetField(step_id=upper.id, field="carrier", value=carrier)])
+
+
+# --- remarks -----------------------------------------------------------------------------------------------
+
+
+def remark_remedies(plan: Plan, remark_id: str) -> list[Remedy]:
+    """Remedies for a remark on a step, each tried on the plan. Raises KeyError where the plan has no such remark."""
+    from ..edits import edits_json
+
+    before = assess(plan)
+    remark = next((r for r in before.remarks if r.id == remark_id), None)
+    if remark is None:
+        raise KeyError(remark_id)
+    k = default_knowledge().with_own(plan.materials)
+    found: list[Remedy] = []
+    for attempt in _for_remark(k, plan, remark):
+        try:
+            changed, _ = apply(plan, attempt.edits)
+        except PlanError:
+            continue
+        after = assess(changed)
+        gone = all(r.id != remark_id or r.verdict.grave < remark.verdict.grave for r in after.remarks)
+        if not gone or _new_clash(before, after) or after.score.order > before.score.order:
+            continue
+        found.append(
+            Remedy(
+                title=attempt.title,
+                detail="What was said of this step is settled by it.",
+                edits=edits_json(attempt.edits),
+                added_coats=0,
+                added_min=max(round(after.end_min - before.end_min), 0),
+                before=before.score,
+                after=after.score,
+                leaves=Verdict.SOUND,
+            )
+        )
+    return found
+
+
+def _for_remark(k: Knowledge, plan: Plan, remark: Remark) -> Iterator[_Try]:
+    step = plan.step(remark.step_id)
+    assert step is not None
+    if isinstance(step, CoatStep) and remark.kind == "mix":
+        yield from _usual_mix(k, step)
+    if isinstance(step, CoatStep) and remark.code == "carrier":
+        yield from _other_system(k, step, "instead")
+    if isinstance(step, CoatStep) and remark.code == "budget":
+        yield from _thinner_film(k, step)
+    if remark.code == "mask_on":
+        off = FittingStep(
+            id=slug("unmask", {s.id for s in plan.steps}), name="Take the mask off", zones=list(step.zones),
+            action=FittingAction.UNMASK, wait_min=40, hands_on_min=10,
+        )  # fmt: skip
+        after = _next_coat(plan, step)
+        yield _Try("Take the mask off after the next coat", [AddStep(step=off, index=after + 1)])
+    if remark.code == "mask_long":
+        yield _Try("Take it off after 40 minutes", [SetField(step_id=step.id, field="wait_min", value=40)])
+    if remark.code in ("closed", "part_on") or remark.code.startswith("order"):
+        at = [s.id for s in plan.steps].index(step.id)
+        for to in range(at - 1, -1, -1):
+            if set(plan.steps[to].zones) & set(step.zones) or remark.code == "closed":
+                yield _Try(f"Before “{plan.steps[to].name}”", [MoveStep(step_id=step.id, to_index=to)], detour=1)
+
+
+def _usual_mix(k: Knowledge, step: CoatStep) -> Iterator[_Try]:
+    technique = technique_of(step)
+    if technique is not None and (t := technique.main_template) is not None and t.material == step.material:
+        data = step_data(k, technique, t)
+        fields = {f: data[f] for f in ("mix", "dry_film_um") if f in data}
+        yield _Try("Mix it to the recipe", [SetField(step_id=step.id, field=f, value=v) for f, v in fields.items()])
+    mix = default_mix(k, step.material)
+    if mix is not None:
+        value = mix.model_dump(mode="json")
+        yield _Try("Mix it as usual", [SetField(step_id=step.id, field="mix", value=value)])
+    elif step.mix is not None:
+        yield _Try("Use it as it comes", [SetField(step_id=step.id, field="mix", absent=True)])
+
+
+def _next_coat(plan: Plan, step: AnyStep) -> int:
+    """The index of the first coat after a step in one of its zones, or of the last step there."""
+    at = [s.id for s in plan.steps].index(step.id)
+    for i in range(at + 1, len(plan.steps)):
+        if isinstance(plan.steps[i], CoatStep) and set(plan.steps[i].zones) & set(step.zones):
+            return i
+    return at

@@ -8,13 +8,13 @@ from ..assess import default_knowledge
 from ..drying.clock import Edge
 from ..materials import FilmClass, Knowledge, Thinner
 from ..mixing import blend_of
-from ..plan import AnyStep, CoatStep, Method, Plan, WorkAction, Zone
+from ..plan import CoatStep, Method, Plan, WorkAction, Zone
 from ..seams.chemistry import hot_share, power_on, spirit_share
 from ..seams.contact import METHODS, NOTHING, Contact, Landing, Layer, Situation
 from ..seams.judge import level_of
 from ..seams.mechanisms import findings
 from ..seams.working import Edges, window_for
-from ..walk import Walker
+from ..walk import Entry, Walker
 
 LEAST_THERE = 0.02  # coverage below which a coat is taken to be gone
 
@@ -54,11 +54,15 @@ class Standing:
     walker: Walker
     base: Layer
     layers: list[Layer]
-    steps: list[AnyStep] = field(default_factory=list)
+    whole: list[Entry] = field(default_factory=list)
 
     @property
     def k(self) -> Knowledge:
         return self.walker.k
+
+    def entries(self) -> list[Entry]:
+        """The stack as the walker takes it; a copy."""
+        return list(self.whole)
 
     def down(self, above: int) -> tuple[Layer, ...]:
         """The layers below index `above`, nearest first, down to the base."""
@@ -75,7 +79,7 @@ def stand(plan: Plan, zone_id: str, at_min: float, walker: Walker | None = None)
     base = walker.base(zone)
     stretch = walker.walk(zone_id, steps, base, [], told_from=len(steps) + 1)
     layers = [entry[0] for entry in stretch.added if entry[0].coverage >= LEAST_THERE]
-    return Standing(plan, zone, at_min, walker, base, layers, steps)
+    return Standing(plan, zone, at_min, walker, base, layers, stretch.added)
 
 
 def wiping(k: Knowledge, means: Means) -> Landing:

@@ -214,10 +214,237 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build_id}/rescue/{zone_id}/{step_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Rescue
+         * @description What takes this coat off at an instant, and the strongest thing this spot may be wiped with.
+         */
+        get: operations["builds_ways_api_read_rescue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Reach
+         * @description How far down one could go back in each zone at an instant.
+         */
+        get: operations["builds_ways_api_read_reach"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/over/{zone_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Over
+         * @description What may go over a zone as it stands at an instant, now and later.
+         */
+        get: operations["builds_ways_api_read_over"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/under/{step_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Under
+         * @description What should lie under a coat.
+         */
+        get: operations["builds_ways_api_read_under"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/substitutes/{step_id}/{lacking}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Substitutes
+         * @description What stands in for a material or thinner that one lacks.
+         */
+        get: operations["builds_ways_api_read_substitutes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/diagnose/{zone_id}/{step_id}/{appearance}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Diagnosis
+         * @description From what a coat looks like to the likely causes, and the next minute.
+         */
+        get: operations["builds_ways_api_read_diagnosis"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/scrap-test/{seam_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Scrap Test
+         * @description The smallest trial that settles a seam.
+         */
+        get: operations["builds_ways_api_read_scrap_test"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/park": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Parking
+         * @description What is live if one stops now, and what must be done first.
+         */
+        get: operations["builds_ways_api_read_parking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/mended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Mended
+         * @description A whole set of remedies for the plan; nothing is changed yet.
+         */
+        get: operations["builds_ways_api_read_mended"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/undoable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Undoable
+         * @description The mended plan with what lets every effect come off without touching what lies below.
+         */
+        get: operations["builds_ways_api_read_undoable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/remarks/{remark_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Remark Remedies
+         * @description What would settle a remark on a step, tried on the plan.
+         */
+        get: operations["builds_ways_api_read_remark_remedies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AppearanceOut */
+        AppearanceOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /** KnowledgeOut */
         KnowledgeOut: {
             /** Coats */
@@ -232,6 +459,8 @@ export interface components {
             techniques: components["schemas"]["TechniqueOut"][];
             /** Solvents */
             solvents: components["schemas"]["SolventOut"][];
+            /** Appearances */
+            appearances: components["schemas"]["AppearanceOut"][];
             /** Schools */
             schools: {
                 [key: string]: string[];
@@ -1127,6 +1356,11 @@ export interface components {
              * @default []
              */
             materials: (components["schemas"]["OwnThinner"] | components["schemas"]["OwnCoat"])[];
+            /**
+             * Trials
+             * @default []
+             */
+            trials: components["schemas"]["Trial"][];
         };
         /** PourOut */
         PourOut: {
@@ -1348,6 +1582,29 @@ export interface components {
             end_min: number;
         };
         /**
+         * Trial
+         * @description What a trial on scrap has shown of a contact: upper step on lower step, or on the base material (None).
+         *
+         *     `of` and `age_min` say what was tried: if the recipes or the age have changed since, the trial no longer counts.
+         */
+        Trial: {
+            /** Upper */
+            upper: string;
+            /** Lower */
+            lower?: string | null;
+            /** Passed */
+            passed: boolean;
+            /** Of */
+            of: string;
+            /** Age Min */
+            age_min: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * Unit
          * @enum {string}
          */
@@ -1567,6 +1824,11 @@ export interface components {
             before: components["schemas"]["Score"];
             after: components["schemas"]["Score"];
             leaves: components["schemas"]["Verdict"];
+            /**
+             * Detour
+             * @default 0
+             */
+            detour: number;
             /** Caution */
             caution?: string | null;
         };
@@ -1575,6 +1837,339 @@ export interface components {
             seam: components["schemas"]["SeamOut"];
             /** Remedies */
             remedies: components["schemas"]["Remedy"][];
+        };
+        /**
+         * At
+         * @description An instant, minutes since the build's start.
+         */
+        At: {
+            /** At */
+            at: number;
+        };
+        /**
+         * HarmOut
+         * @description What a means does to one layer below.
+         */
+        HarmOut: {
+            /** Step Id */
+            step_id: string | null;
+            /** Name */
+            name: string;
+            /** Severity */
+            severity: number;
+            /** Word */
+            word: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * Rescue
+         * @description How to take a coat (step, zone) off at an instant: the best means, others, and what is left as a last resort.
+         *
+         *     `over`: coats that lie on it and come off with it, newest first.
+         */
+        Rescue: {
+            /** Step Id */
+            step_id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** At Min */
+            at_min: number;
+            state: components["schemas"]["Rescued"];
+            /** Sentence */
+            sentence: string;
+            until: components["schemas"]["RangeOut"] | null;
+            /** Over */
+            over: string[];
+            /** Ways */
+            ways: components["schemas"]["RescueWay"][];
+            /** Last Resort */
+            last_resort: string;
+        };
+        /** RescueOut */
+        RescueOut: {
+            rescue: components["schemas"]["Rescue"];
+            wipe: components["schemas"]["WipeNow"];
+        };
+        /**
+         * RescueWay
+         * @description One means: whether it is clean, until when, and what it harms on the way down.
+         */
+        RescueWay: {
+            /** Means */
+            means: string;
+            /** Name */
+            name: string;
+            /** Carrier */
+            carrier: string | null;
+            state: components["schemas"]["Rescued"];
+            until: components["schemas"]["RangeOut"] | null;
+            /** Harms */
+            harms: components["schemas"]["HarmOut"][];
+        };
+        /**
+         * Rescued
+         * @description How a step can be taken off: clean, with care, or not without hurting what lies below.
+         * @enum {string}
+         */
+        Rescued: "clean" | "care" | "none" | "not_yet";
+        /**
+         * WipeNow
+         * @description The strongest thing that a spot may be wiped with now, and to which layer it would cut.
+         *
+         *     `cuts_to`: the layer that is left bare; None is the base material. `removes`: what comes off, newest first.
+         */
+        WipeNow: {
+            /** Zone Id */
+            zone_id: string;
+            /** At Min */
+            at_min: number;
+            /** Means */
+            means: string | null;
+            /** Name */
+            name: string;
+            /** Removes */
+            removes: string[];
+            /** Cuts To */
+            cuts_to: string | null;
+            /** Cuts To Name */
+            cuts_to_name: string;
+            /** Sentence */
+            sentence: string;
+            next_harm: components["schemas"]["HarmOut"] | null;
+        };
+        /**
+         * Reach
+         * @description How far down one could still go back in a zone, coat by coat, without hurting what stays.
+         *
+         *     `undoable`: step ids that can come off, newest first; `stops_at`: what cannot, None the base material.
+         */
+        Reach: {
+            /** Zone Id */
+            zone_id: string;
+            /** Undoable */
+            undoable: string[];
+            /** Stops At */
+            stops_at: string | null;
+            /** Until Min */
+            until_min: number | null;
+        };
+        /**
+         * Over
+         * @description One material on what lies there: the gravest that it meets now, and from when that ends.
+         */
+        Over: {
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Use */
+            use: string;
+            /** System */
+            system: string;
+            /** Colour */
+            colour: string;
+            verdict: components["schemas"]["Verdict"];
+            /** Word */
+            word: string;
+            /** Sentence */
+            sentence: string;
+            /** Advice */
+            advice: string;
+            /** On */
+            on: string;
+            /** Opens Min */
+            opens_min: number | null;
+            then: components["schemas"]["Verdict"] | null;
+            /** Techniques */
+            techniques: string[];
+        };
+        /**
+         * Under
+         * @description One material that could lie under a coat: what the coat does to it, and how old it has to be for that.
+         */
+        Under: {
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Use */
+            use: string;
+            sheen: components["schemas"]["Sheen"];
+            /** Colour */
+            colour: string;
+            verdict: components["schemas"]["Verdict"];
+            /** Word */
+            word: string;
+            /** Sentence */
+            sentence: string;
+            /** Age Min */
+            age_min: number;
+        };
+        /**
+         * Substitute
+         * @description Something that stands in for a step's material or thinner, with what changes.
+         */
+        Substitute: {
+            /** Title */
+            title: string;
+            /** Kind */
+            kind: string;
+            /** Edits */
+            edits: {
+                [key: string]: unknown;
+            }[];
+            /** Mix */
+            mix: string;
+            before: components["schemas"]["Score"];
+            after: components["schemas"]["Score"];
+            /** Windows */
+            windows: string[];
+            rescue: components["schemas"]["Rescued"];
+            /** Rescue Sentence */
+            rescue_sentence: string;
+            /** Changes */
+            changes: string[];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * Cause
+         * @description A likely cause, why it is thought so, and what to do. `weight` 0–1 ranks the causes of one appearance.
+         */
+        Cause: {
+            /** Id */
+            id: string;
+            /** Cause */
+            cause: string;
+            /** Weight */
+            weight: number;
+            /** Because */
+            because: string[];
+            /** Now */
+            now: string;
+            /** Dont */
+            dont: string;
+            /** Mend */
+            mend: string;
+            /** Avoid */
+            avoid: string;
+        };
+        /** Diagnosis */
+        Diagnosis: {
+            /** Appearance */
+            appearance: string;
+            /** Name */
+            name: string;
+            /** Step Id */
+            step_id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Causes */
+            causes: components["schemas"]["Cause"][];
+        };
+        /**
+         * ScrapTest
+         * @description A trial for one seam. `wait_min`: how long it must sit before it is judged. `trial`: ready to be entered.
+         */
+        ScrapTest: {
+            /** Seam Id */
+            seam_id: string;
+            /** Needs */
+            needs: string[];
+            /** Do */
+            do: string[];
+            /** Wait Min */
+            wait_min: number;
+            /** Passes */
+            passes: string;
+            /** Fails */
+            fails: string;
+            /** Spares */
+            spares: string;
+            passed: components["schemas"]["Trial"];
+            failed: components["schemas"]["Trial"];
+            entered: components["schemas"]["Trial"] | null;
+            /** Entered Holds */
+            entered_holds: boolean;
+        };
+        /** ParkIn */
+        ParkIn: {
+            /** At */
+            at: number;
+            /** Back */
+            back?: number | null;
+        };
+        /**
+         * Parked
+         * @description One thing that is live when one stops. `until_min`: when it can no longer be done, if ever, in the first zone.
+         */
+        Parked: {
+            /** Zones */
+            zones: string[];
+            /** Step Id */
+            step_id: string | null;
+            urgency: components["schemas"]["Urgency"];
+            /** What */
+            what: string;
+            /** Sentence */
+            sentence: string;
+            /** Until Min */
+            until_min: number | null;
+        };
+        /**
+         * Parking
+         * @description What is live from an instant until one is back.
+         */
+        Parking: {
+            /** At Min */
+            at_min: number;
+            /** Back Min */
+            back_min: number;
+            /** Items */
+            items: components["schemas"]["Parked"][];
+            /** Safe */
+            safe: boolean;
+        };
+        /**
+         * Urgency
+         * @description What has to happen before one leaves.
+         * @enum {string}
+         */
+        Urgency: "now" | "heed" | "leave";
+        /**
+         * Made
+         * @description One change that was made, and for what.
+         */
+        Made: {
+            /** Title */
+            title: string;
+            /** What For */
+            what_for: string;
+        };
+        /**
+         * Version
+         * @description A plan as it would be: the edits that lead to it, what it costs, and what is left.
+         */
+        Version: {
+            /** Title */
+            title: string;
+            /** Edits */
+            edits: {
+                [key: string]: unknown;
+            }[];
+            /** Made */
+            made: components["schemas"]["Made"][];
+            /** Left */
+            left: string[];
+            before: components["schemas"]["Score"];
+            after: components["schemas"]["Score"];
+            /** Added Coats */
+            added_coats: number;
+            /** Added Min */
+            added_min: number;
+            /** Thickest Um */
+            thickest_um: number;
         };
     };
     responses: never;
@@ -2020,6 +2615,371 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeamDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_ways_api_read_rescue: {
+        parameters: {
+            query: {
+                build_id: string;
+                at: number;
+            };
+            header?: never;
+            path: {
+                zone_id: string;
+                step_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RescueOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_ways_api_read_reach: {
+        parameters: {
+            query: {
+                build_id: string;
+                at: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reach"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_ways_api_read_over: {
+        parameters: {
+            query: {
+                build_id: string;
+                at: number;
+            };
+            header?: never;
+            path: {
+                zone_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Over"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_ways_api_read_under: {
+        parameters: {
+            query: {
+                build_id: string;
+            };
+            header?: never;
+            path: {
+                step_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Under"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_ways_api_read_substitutes: {
+        parameters: {
+            query: {
+                build_id: string;
+            };
+            header?: never;
+            path: {
+                step_id: string;
+                lacking: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Substitute"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_ways_api_read_diagnosis: {
+        parameters: {
+            query: {
+                build_id: string;
+                at: number;
+            };
+            header?: never;
+            path: {
+                zone_id: string;
+                step_id: string;
+                appearance: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_ways_api_read_scrap_test: {
+        parameters: {
+            query: {
+                build_id: string;
+            };
+            header?: never;
+            path: {
+                seam_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScrapTest"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_ways_api_read_parking: {
+        parameters: {
+            query: {
+                build_id: string;
+                at: number;
+                back?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Parking"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_ways_api_read_mended: {
+        parameters: {
+            query: {
+                build_id: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_ways_api_read_undoable: {
+        parameters: {
+            query: {
+                build_id: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    builds_ways_api_read_remark_remedies: {
+        parameters: {
+            query: {
+                build_id: string;
+            };
+            header?: never;
+            path: {
+                remark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Remedy"][];
                 };
             };
             /** @description Not Found */

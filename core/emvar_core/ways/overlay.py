@@ -1,0 +1,148 @@
+"""What may go over this, now and later; and what should lie under this."""
+
+from __future__ import annotations
+
+from ..assess import default_knowledge
+from ..materials import Coat
+from ..mixing import default_mix
+from ..outcome import SeamOut
+from ..plan import CoatStep, Model, Plan, Sheen, Timing
+from ..seams.contact import Verdict
+from ..techniques import catalogue
+from ..walk import Walker
+from .standing import Standing, stand
+
+HANDS_ON_MIN = 20.0
+UNDER_AGES_MIN = (1440.0, 4320.0, 10080.0, 30240.0)  # a day, three, a week, three weeks
+UNDER_USES = ("primer", "colour", "clear")
+
+
+class Over(Model):
+    """One material on what lies there: the gravest that it meets now, and from when that ends."""
+
+    material: str
+    name: str
+    use: str
+    system: str
+    colour: str
+    verdict: Verdict
+    word: str
+    sentence: str
+    advice: str
+    on: str
+    opens_min: float | None
+    then: Verdict | None
+    techniques: list[str]
+
+
+class Under(Model):
+    """One material that could lie under a coat: what the coat does to it, and how old it has to be for that."""
+
+    material: str
+    name: str
+    use: str
+    sheen: Sheen
+    colour: str
+    verdict: Verdict
+    word: str
+    sentence: str
+    age_min: float
+
+
+def _probe(s: Standing, coat: Coat, sheen: Sheen | None = None) -> SeamOut | None:
+    """The gravest seam of a material in its usual mix, laid on a zone as it stands."""
+    step = CoatStep(
+        id="probe-over", name=coat.name, zones=[s.zone.id], material=coat.id, mix=default_mix(s.k, coat.id), sheen=sheen
+    )
+    walker = s.walker
+    walker.times = {**walker.times, step.id: Timing(s.at_min, s.at_min + HANDS_ON_MIN)}
+    walker.drop(step.id)
+    stretch = walker.walk(s.zone.id, [step], s.base, s.entries())
+    seams = list(stretch.seams.values())
+    return max(seams, key=lambda x: (x.verdict.grave, max((f.severity for f in x.findings), default=0)), default=None)
+
+
+def over(plan: Plan, zone_id: str, at_min: float) -> list[Over]:
+    """The whole shelf of materials on a zone as it stands at an instant, best first.
+
+    Sound now first, then what waits (soonest first), cautions, clashes. Raises KeyError where there is no such zone.
+    """
+    walker = Walker(plan, default_knowledge().with_own(plan.materials), opens=True)
+    s = stand(plan, zone_id, at_min, walker)
+    found: list[Over] = []
+    for coat in s.k.coats.values():
+        if coat.id == "unknown_paint":
+            continue
+        seam = _probe(s, coat)
+        if seam is None:
+            continue
+        lower = s.base.name
+        if seam.lower_step is not None and (step := plan.step(seam.lower_step)) is not None:
+            lower = step.name
+        found.append(
+            Over(
+                material=coat.id,
+                name=coat.name,
+                use=coat.use,
+                system=s.k.systems[coat.system].name,
+                colour=coat.colour,
+                verdict=seam.verdict,
+                word=seam.word,
+                sentence=seam.sentence,
+                advice=seam.advice,
+                on=lower,
+                opens_min=seam.opens_careful_min,
+                then=seam.eventual,
+                techniques=[
+                    t.name for t in catalogue().values() if (m := t.main_template) is not None and m.material == coat.id
+                ],
+            )
+        )
+    rank = {Verdict.SOUND: 0, Verdict.WAIT: 1, Verdict.CAUTION: 2, Verdict.CLASH: 3}
+    found.sort(key=lambda o: (rank[o.verdict], o.opens_min if o.opens_min is not None else 1e12))
+    return found
+
+
+def under(plan: Plan, step_id: str) -> list[Under]:
+    """What could lie under a coat, in each sheen, and how old it must be: sound first, youngest first.
+
+    Raises KeyError where the plan has no such coat.
+    """
+    step = plan.step(step_id)
+    if not isinstance(step, CoatStep):
+        raise KeyError(step_id)
+    k = default_knowledge().with_own(plan.materials)
+    found: list[Under] = []
+    for coat in k.coats.values():
+        if coat.use not in UNDER_USES or coat.id == "unknown_paint":
+            continue
+        for sheen in coat.sheens or [coat.sheen]:
+            best: Under | None = None
+            for age in UNDER_AGES_MIN:
+                seam = _on(plan, step, coat, sheen, age)
+                here = Under(
+                    material=coat.id, name=coat.name, use=coat.use, sheen=sheen, colour=coat.colour, age_min=age,
+                    verdict=seam.verdict, word=seam.word, sentence=seam.sentence,
+                )  # fmt: skip
+                if best is None or here.verdict.grave < best.verdict.grave:
+                    best = here
+                if best.verdict is Verdict.SOUND:
+                    break
+            if best is not None:
+                found.append(best)
+    found.sort(key=lambda u: (u.verdict.grave, u.age_min))
+    return found
+
+
+def _on(plan: Plan, step: CoatStep, coat: Coat, sheen: Sheen, age_min: float) -> SeamOut:
+    below = CoatStep(
+        id="probe-under", name=coat.name, zones=step.zones[:1], material=coat.id, sheen=sheen, coverage=1.0,
+        mix=default_mix(default_knowledge(), coat.id) if coat.id in default_knowledge().coats else None,
+        hands_on_min=0,
+    )  # fmt: skip
+    upper = step.model_copy(update={"zones": step.zones[:1], "wait_min": age_min, "fixed_start": None, "acts_on": None})
+    zone = next(z for z in plan.zones if z.id == step.zones[0])
+    small = plan.model_copy(update={"zones": [zone], "steps": [below, upper]})
+    walker = Walker(small, default_knowledge().with_own(plan.materials), opens=False)
+    seams = walker.walk(zone.id, [below, upper], walker.base(zone), [], told_from=1).seams.values()
+    return max(seams, key=lambda x: (x.verdict.grave, max((f.severity for f in x.findings), default=0)))

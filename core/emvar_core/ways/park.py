@@ -1,0 +1,170 @@
+"""Park it: what is live if one stops now, what may be left, what must be wiped or sealed first."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from enum import StrEnum
+
+from ..assess import assess, default_knowledge
+from ..drying.clock import Edge
+from ..materials import FilmClass
+from ..outcome import WindowOut
+from ..plan import FittingAction, FittingStep, Model, Plan, WorkingStep
+from ..seams.contact import Layer
+from ..walk import Walker
+from .standing import stand
+
+STOPS_IN_MIN = 10.0
+AWAY_MIN = 2 * 1440.0
+
+
+class Urgency(StrEnum):
+    """What has to happen before one leaves."""
+
+    NOW = "now"
+    HEED = "heed"
+    LEAVE = "leave"
+
+
+class Parked(Model):
+    """One thing that is live when one stops. `until_min`: when it can no longer be done, if ever, in the first zone."""
+
+    zones: list[str]
+    step_id: str | None
+    urgency: Urgency
+    what: str
+    sentence: str
+    until_min: float | None
+
+
+class Parking(Model):
+    """What is live from an instant until one is back."""
+
+    at_min: float
+    back_min: float
+    items: list[Parked]
+    safe: bool
+
+
+def park(plan: Plan, at_min: float, back_min: float | None = None) -> Parking:
+    """What must be done before stopping at an instant and coming back at another, minutes since the build's start."""
+    back = back_min if back_min is not None else at_min + AWAY_MIN
+    leaves = at_min + STOPS_IN_MIN
+    walker = Walker(plan, default_knowledge().with_own(plan.materials), opens=False)
+    told = assess(plan, opens=False)
+    items: list[Parked] = []
+    for zone in plan.zones:
+        s = stand(plan, zone.id, at_min, walker)
+        for i, layer in enumerate(s.layers):
+            if layer.system is None or layer.drying is None or layer.step_id is None:
+                continue
+            items += _coat(
+                plan, walker, told.coats[f"{layer.step_id}~{zone.id}"].windows, s.layers, i, zone.id, leaves, back
+            )
+        items += _mask(plan, walker, zone.id, at_min, back)
+    items = _merged(items)
+    order = {Urgency.NOW: 0, Urgency.HEED: 1, Urgency.LEAVE: 2}
+    items.sort(key=lambda x: (order[x.urgency], x.until_min if x.until_min is not None else 1e12))
+    return Parking(at_min=at_min, back_min=back, items=items, safe=all(x.urgency is not Urgency.NOW for x in items))
+
+
+def _merged(items: list[Parked]) -> list[Parked]:
+    """The same thing in several zones is told once."""
+    found: dict[tuple[str | None, str, str], Parked] = {}
+    for item in items:
+        key = (item.step_id, item.what, item.sentence)
+        held = found.get(key)
+        found[key] = item if held is None else held.model_copy(update={"zones": held.zones + item.zones})
+    return list(found.values())
+
+
+def _coat(
+    plan: Plan,
+    walker: Walker,
+    windows: list[WindowOut],
+    layers: list[Layer],
+    i: int,
+    zone_id: str,
+    leaves: float,
+    back: float,
+) -> Iterator[Parked]:
+    layer = layers[i]
+    drying, system = layer.drying, layer.system
+    assert drying is not None and system is not None
+    later = [
+        s for s in plan.steps
+        if isinstance(s, WorkingStep) and s.acts_on == layer.step_id and zone_id in s.zones
+        and walker.times[s.id].start_min >= leaves - STOPS_IN_MIN
+    ]  # fmt: skip
+
+    def item(urgency: Urgency, what: str, sentence: str, until: float | None = None) -> Parked:
+        return Parked(
+            zones=[zone_id], step_id=layer.step_id, urgency=urgency, what=what, sentence=sentence, until_min=until
+        )
+
+    for work in later:
+        window = next((w for w in windows if w.action is work.action), None)
+        closes = window.closes.best if window is not None else None
+        if closes is not None and closes < back:
+            yield item(
+                Urgency.NOW,
+                f"{work.action.value} first",
+                f"“{layer.name}” is still to be worked (“{work.name}”), and its window closes before you are back: "
+                f"{work.action.value} it now, or wipe it off.",
+                closes,
+            )
+    if layer.is_film(FilmClass.WATER_SOLUBLE) and layer.has_use("medium"):
+        top = layers[i + 1] if i + 1 < len(layers) else None
+        chip = next(
+            (s for s in plan.steps if isinstance(s, WorkingStep) and top is not None and s.acts_on == top.step_id), None
+        )
+        if top is None:
+            yield item(
+                Urgency.LEAVE, "leave", f"“{layer.name}” keeps for hours; lay the colour over it when you are back."
+            )
+        elif chip is None or walker.times[chip.id].start_min >= leaves - STOPS_IN_MIN:
+            yield item(
+                Urgency.HEED, "gets harder",
+                f"“{layer.name}” is live under “{top.name}”: chips come harder by the hour; keep water away from it.",
+            )  # fmt: skip
+        return
+    touch = drying.event("touch", Edge.LATE)
+    if touch > leaves:
+        yield item(
+            Urgency.HEED,
+            "wet",
+            f"“{layer.name}” is wet: leave it level under a box that does not touch it, in clean air, until it is dry "
+            "to the touch.",
+            touch,
+        )
+    elif drying.event("recoat", Edge.BEST) > leaves and system.film is not FilmClass.LOOSE:
+        yield item(
+            Urgency.LEAVE, "soft", f"“{layer.name}” is soft: it may be left, but not masked, boxed tight or handled.",
+            drying.event("recoat", Edge.LATE),
+        )  # fmt: skip
+    elif system.film is FilmClass.LOOSE:
+        yield item(Urgency.HEED, "loose", f"“{layer.name}” is loose: no draught, no fingers, no tape.")
+
+
+def _mask(plan: Plan, walker: Walker, zone_id: str, at_min: float, back: float) -> list[Parked]:
+    """A mask that is on when one stops."""
+    on: FittingStep | None = None
+    for step in plan.steps:
+        if isinstance(step, FittingStep) and zone_id in step.zones and walker.times[step.id].end_min <= at_min:
+            if step.action is FittingAction.MASK:
+                on = step
+            elif step.action is FittingAction.UNMASK:
+                on = None
+    if on is None:
+        return []
+    touch = walker.k.touches[on.material] if on.material else None
+    hours = touch.off_within_h if touch is not None and touch.off_within_h is not None else 24.0
+    until = walker.times[on.id].end_min + hours * 60
+    late = until < back
+    sentence = f"“{on.name}” is on: take it off " + ("before you go" if late else "when you are back")
+    return [
+        Parked(
+            zones=[zone_id], step_id=on.id, urgency=Urgency.NOW if late else Urgency.HEED, what="mask on",
+            sentence=sentence + f", within {hours:g} hours of putting it on.", until_min=until,
+        )
+    ]  # fmt: skip

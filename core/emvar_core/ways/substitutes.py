@@ -1,0 +1,161 @@
+"""I do not have that: what stands in, and how mix, windows, seams and rescue change."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..assess import assess, default_knowledge
+from ..cautions import DEFER, coat_cautions
+from ..edits import AnyEdit, SetField, apply, edits_json
+from ..materials import Coat, Knowledge
+from ..mixing import cup_of, default_mix, ratio_words
+from ..outcome import Assessment, Score
+from ..plan import CoatStep, Model, Plan, PlanError, Role
+from ..seams.contact import Verdict
+from ..techniques.judge import cup_remarks
+from ..walk import Walker
+from .mend import judged_at
+from .rescue import Rescued, rescue
+
+MOST = 8
+
+
+class Substitute(Model):
+    """Something that stands in for a step's material or thinner, with what changes."""
+
+    title: str
+    kind: str
+    edits: list[dict[str, Any]]
+    mix: str
+    before: Score
+    after: Score
+    windows: list[str]
+    rescue: Rescued
+    rescue_sentence: str
+    changes: list[str]
+    caution: str
+
+
+def substitutes(plan: Plan, step_id: str, lacking: str) -> list[Substitute]:
+    """What stands in for a material that one lacks: the step's paint, or its thinner.
+
+    Fewest clashes, missed windows and waits first. Raises KeyError where the step is no coat or does not use it.
+    """
+    step = plan.step(step_id)
+    if not isinstance(step, CoatStep):
+        raise KeyError(step_id)
+    k = default_knowledge().with_own(plan.materials)
+    mix = step.mix or default_mix(k, step.material)
+    used = {p.material for p in mix.parts} if mix else {step.material}
+    if lacking not in used | {step.material}:
+        raise KeyError(lacking)
+    zones = list(step.zones)
+    before = assess(plan, zones=zones, opens=False)
+    found = []
+    for title, kind, edits in _thinners(k, step, lacking) if lacking in k.thinners else _paints(k, step):
+        try:
+            changed, _ = apply(plan, edits)
+        except PlanError:
+            continue
+        now = changed.step(step_id)
+        assert isinstance(now, CoatStep)
+        cup = cup_of(k, now)
+        if any(said.verdict is Verdict.CLASH for said in cup_remarks(k, now, k.coats[now.material], cup)):
+            continue  # it does not hold together in the cup
+        found.append(_substitute(k, changed, now, title, kind, edits, before, zones))
+    found.sort(key=lambda s: (s.after.order, s.rescue is not Rescued.CLEAN))
+    return found[:MOST]
+
+
+def _paints(k: Knowledge, step: CoatStep) -> list[tuple[str, str, list[AnyEdit]]]:
+    here = k.coats[step.material]
+    found: list[tuple[str, str, list[AnyEdit]]] = []
+    for coat in k.coats.values():
+        alike = coat.use == here.use and coat.id not in (here.id, "unknown_paint")
+        if not alike or "isocyanate" in coat.traits or (here.use == "effect" and coat.method is not here.method):
+            continue
+        if step.sheen is not None and here.sheens and step.sheen not in (coat.sheens or [coat.sheen]):
+            continue
+        edits: list[AnyEdit] = [SetField(step_id=step.id, field="material", value=coat.id)]
+        mix = default_mix(k, coat.id)
+        edits.append(
+            SetField(step_id=step.id, field="mix", value=mix.model_dump(mode="json"))
+            if mix is not None
+            else SetField(step_id=step.id, field="mix", absent=True)
+        )
+        found.append((coat.name, "material", edits))
+    return found
+
+
+def _thinners(k: Knowledge, step: CoatStep, lacking: str) -> list[tuple[str, str, list[AnyEdit]]]:
+    mix = step.mix or default_mix(k, step.material)
+    assert mix is not None
+    found: list[tuple[str, str, list[AnyEdit]]] = []
+    for thinner in k.thinners.values():
+        if thinner.id == lacking or thinner.id.startswith("decal") != lacking.startswith("decal"):
+            continue
+        parts = [
+            p.model_dump(mode="json") | ({"material": thinner.id} if p.material == lacking else {}) for p in mix.parts
+        ]
+        edit = SetField(step_id=step.id, field="mix", value={"parts": parts})
+        found.append((thinner.name, "thinner", [edit]))
+    return found
+
+
+def _substitute(
+    k: Knowledge, changed: Plan, now: CoatStep, title: str, kind: str, edits: list[AnyEdit],
+    before: Assessment, zones: list[str],
+) -> Substitute:  # fmt: skip
+    after = assess(changed, zones=zones, opens=False)
+    walker = Walker(changed, k, opens=False)
+    told = rescue(changed, now.id, zones[0], judged_at(changed, walker, now, zones[0]), walker)
+    mix = now.mix or default_mix(k, now.material)
+    parts = {p.material: p.role for p in mix.parts} if mix else {}
+    thin = next(
+        (k.thinners[m].name.lower() for m, role in parts.items() if role is Role.THINNER and m in k.thinners), ""
+    )
+    coat = k.coats[now.material]
+    return Substitute(
+        title=title,
+        kind=kind,
+        edits=edits_json(edits),
+        mix=f"{ratio_words(mix)} with {thin}" if mix is not None and thin else "as it comes",
+        before=before.score,
+        after=after.score,
+        windows=_windows(k, coat),
+        rescue=told.state,
+        rescue_sentence=told.sentence,
+        changes=_changes(before, after, now.id),
+        caution=_caution(k, coat, now),
+    )
+
+
+def _windows(k: Knowledge, coat: Coat) -> list[str]:
+    system = k.systems[coat.system]
+    found = [f"{a.value} from {_min(w.opens[1])} to {_min(w.closes[1])}" for a, w in system.windows.items()]
+    lasting = system.touch[1] < 500_000
+    return found + ([f"dry to the touch in {_min(system.touch[0])} to {_min(system.touch[1])}"] if lasting else [])
+
+
+def _min(minutes: float) -> str:
+    if minutes < 90:
+        return f"{minutes:g} min"
+    return (
+        f"{minutes / 60:.0f} h" if minutes < 2880 else f"{minutes / 1440:.0f} days" if minutes < 400_000 else "for good"
+    )
+
+
+def _changes(before: Assessment, after: Assessment, step_id: str) -> list[str]:
+    """Seams of the step, and on it, whose verdict is another now."""
+    found = []
+    for sid, seam in after.seams.items():
+        was = before.seams.get(sid)
+        if step_id in (seam.upper_step, seam.lower_step) and was is not None and was.verdict is not seam.verdict:
+            found.append(f"{was.verdict.value} → {seam.verdict.value}: {seam.sentence}")
+    return list(dict.fromkeys(found))[:4]
+
+
+def _caution(k: Knowledge, coat: Coat, step: CoatStep) -> str:
+    told = coat_cautions(k, coat, cup_of(k, step), step.method or coat.method, (), 20.0, "")
+    grave = [text for caution, text in told if caution in ("isocyanate", "flash", "can", "nitro")]
+    return f"{grave[0]} {DEFER}" if grave else ""
