@@ -24,7 +24,7 @@ from .models import Build
 from .ways_api import Problems, router
 
 api = NinjaAPI(title="Emvar", version="1", docs_url=None, urls_namespace="api")
-api.add_router("/builds/{build_id}", router)
+api.add_router("", router)
 
 
 class BuildRow(Schema):

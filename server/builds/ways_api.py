@@ -54,7 +54,7 @@ def _told(kind: Any, work: Callable[[], Any], what: str) -> HttpResponse:
     return HttpResponse(body, content_type="application/json", status=status)
 
 
-@router.get("/rescue/{zone_id}/{step_id}", response={200: RescueOut, 404: Problems})
+@router.get("/builds/{build_id}/rescue/{zone_id}/{step_id}", response={200: RescueOut, 404: Problems})
 def read_rescue(request: HttpRequest, build_id: str, zone_id: str, step_id: str, q: Query[At]) -> Any:
     """What takes this coat off at an instant, and the strongest thing this spot may be wiped with."""
     plan = _plan(build_id)
@@ -67,7 +67,7 @@ def read_rescue(request: HttpRequest, build_id: str, zone_id: str, step_id: str,
     return _told(RescueOut, work, "coat")
 
 
-@router.get("/reach", response={200: list[rescue.Reach], 404: Problems})
+@router.get("/builds/{build_id}/reach", response={200: list[rescue.Reach], 404: Problems})
 def read_reach(request: HttpRequest, build_id: str, q: Query[At]) -> Any:
     """How far down one could go back in each zone at an instant."""
     plan = _plan(build_id)
@@ -75,28 +75,32 @@ def read_reach(request: HttpRequest, build_id: str, q: Query[At]) -> Any:
     return _told(list[rescue.Reach], lambda: rescue.all_reaches(plan, q.at, walker), "zone")
 
 
-@router.get("/over/{zone_id}", response={200: list[overlay.Over], 404: Problems})
+@router.get("/builds/{build_id}/over/{zone_id}", response={200: list[overlay.Over], 404: Problems})
 def read_over(request: HttpRequest, build_id: str, zone_id: str, q: Query[At]) -> Any:
     """What may go over a zone as it stands at an instant, now and later."""
     plan = _plan(build_id)
     return _told(list[overlay.Over], lambda: overlay.over(plan, zone_id, q.at), "zone")
 
 
-@router.get("/under/{step_id}", response={200: list[overlay.Under], 404: Problems})
+@router.get("/builds/{build_id}/under/{step_id}", response={200: list[overlay.Under], 404: Problems})
 def read_under(request: HttpRequest, build_id: str, step_id: str) -> Any:
     """What should lie under a coat."""
     plan = _plan(build_id)
     return _told(list[overlay.Under], lambda: overlay.under(plan, step_id), "coat")
 
 
-@router.get("/substitutes/{step_id}/{lacking}", response={200: list[substitutes.Substitute], 404: Problems})
+@router.get(
+    "/builds/{build_id}/substitutes/{step_id}/{lacking}", response={200: list[substitutes.Substitute], 404: Problems}
+)
 def read_substitutes(request: HttpRequest, build_id: str, step_id: str, lacking: str) -> Any:
     """What stands in for a material or thinner that one lacks."""
     plan = _plan(build_id)
     return _told(list[substitutes.Substitute], lambda: substitutes.substitutes(plan, step_id, lacking), "material")
 
 
-@router.get("/diagnose/{zone_id}/{step_id}/{appearance}", response={200: faults.Diagnosis, 404: Problems})
+@router.get(
+    "/builds/{build_id}/diagnose/{zone_id}/{step_id}/{appearance}", response={200: faults.Diagnosis, 404: Problems}
+)
 def read_diagnosis(
     request: HttpRequest, build_id: str, zone_id: str, step_id: str, appearance: str, q: Query[At]
 ) -> Any:
@@ -105,35 +109,35 @@ def read_diagnosis(
     return _told(faults.Diagnosis, lambda: faults.diagnose(plan, step_id, zone_id, appearance, q.at), "coat")
 
 
-@router.get("/scrap-test/{seam_id}", response={200: trial.ScrapTest, 404: Problems})
+@router.get("/builds/{build_id}/scrap-test/{seam_id}", response={200: trial.ScrapTest, 404: Problems})
 def read_scrap_test(request: HttpRequest, build_id: str, seam_id: str) -> Any:
     """The smallest trial that settles a seam."""
     plan = _plan(build_id)
     return _told(trial.ScrapTest, lambda: trial.scrap_test(plan, seam_id), "seam")
 
 
-@router.get("/park", response={200: park.Parking, 404: Problems})
+@router.get("/builds/{build_id}/park", response={200: park.Parking, 404: Problems})
 def read_parking(request: HttpRequest, build_id: str, q: Query[ParkIn]) -> Any:
     """What is live if one stops now, and what must be done first."""
     plan = _plan(build_id)
     return _told(park.Parking, lambda: park.park(plan, q.at, q.back), "instant")
 
 
-@router.get("/mended", response={200: mend.Version, 404: Problems})
+@router.get("/builds/{build_id}/mended", response={200: mend.Version, 404: Problems})
 def read_mended(request: HttpRequest, build_id: str) -> Any:
     """A whole set of remedies for the plan; nothing is changed yet."""
     plan = _plan(build_id)
     return _told(mend.Version, lambda: mend.mend(plan), "plan")
 
 
-@router.get("/undoable", response={200: mend.Version, 404: Problems})
+@router.get("/builds/{build_id}/undoable", response={200: mend.Version, 404: Problems})
 def read_undoable(request: HttpRequest, build_id: str) -> Any:
     """The mended plan with what lets every effect come off without touching what lies below."""
     plan = _plan(build_id)
     return _told(mend.Version, lambda: mend.mended_and_undoable(plan), "plan")
 
 
-@router.get("/remarks/{remark_id}", response={200: list[remedies.Remedy], 404: Problems})
+@router.get("/builds/{build_id}/remarks/{remark_id}", response={200: list[remedies.Remedy], 404: Problems})
 def read_remark_remedies(request: HttpRequest, build_id: str, remark_id: str) -> Any:
     """What would settle a remark on a step, tried on the plan."""
     plan = _plan(build_id)

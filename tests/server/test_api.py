@@ -8,7 +8,7 @@ from django.core.management import call_command
 from django.test import Client, TestCase
 from emvar_core.plan import parse_plan
 
-from tests.builders import tall_json, tug_json
+from tests.builders import tall_json, tug, tug_json
 
 N = iter(range(10**6))
 
@@ -189,3 +189,42 @@ class Demo(TestCase):
         self.assertFalse(Build.objects.filter(pk="demo-harbour-tug").exists())
         call_command("load_demo", "--reset", verbosity=0)
         self.assertEqual(Build.objects.get(pk="demo-harbour-tug").name, "Harbour tug")
+
+
+class Ways(TestCase):
+    """What only reads: rescue, reach, over and under, substitutes, faults, trials, parking, mending."""
+
+    def setUp(self) -> None:
+        from builds import store
+
+        self.id = store.create(tug(), "tug").pk
+
+    def get(self, path: str, status: int = 200) -> Any:
+        answer = self.client.get(f"/api/builds/{self.id}/{path}")
+        self.assertEqual(answer.status_code, status, answer.content[:300])
+        return answer.json()
+
+    def test_each_answers_and_changes_nothing(self) -> None:
+        rescue = self.get("rescue/hull/pin-wash?at=3700")
+        self.assertEqual(rescue["rescue"]["state"], "clean")
+        self.assertEqual(rescue["wipe"]["zone_id"], "hull")
+        self.assertEqual(len(self.get("reach?at=3700")), 5)
+        self.assertEqual(self.get("over/hull?at=3700")[0]["verdict"] in ("sound", "wait"), True)
+        self.assertTrue(self.get("under/pin-wash"))
+        self.assertTrue(self.get("substitutes/matt/hot_thinner"))
+        self.assertEqual(self.get("diagnose/hull/matt/wrinkle?at=9000")["causes"][0]["id"], "half_cured")
+        self.assertTrue(self.get("scrap-test/matt~hull~streaks")["do"])
+        self.assertFalse(self.get("park?at=2960")["safe"])
+        self.assertEqual(self.get("mended")["after"]["clashes"], 0)
+        self.assertEqual(self.get("undoable")["left"], [])
+        self.assertTrue(self.get("remarks/worn-grey~carrier"))
+        self.assertEqual(Build.objects.get(pk=self.id).revision, 1)
+
+    def test_what_is_not_there_is_said_in_words(self) -> None:
+        for path in (
+            "rescue/hull/nothing?at=1", "over/nowhere?at=1", "under/wipe", "substitutes/matt/moonshine",
+            "diagnose/hull/matt/haunted?at=1", "scrap-test/x~y~z", "remarks/x~y",
+        ):  # fmt: skip
+            self.assertIn("no such", self.get(path, 404)["problems"][0]["what"])
+        for path in ("reach?at=-5", "reach?at=nan", "park?at=1e12", "reach"):
+            self.get(path, 422)

@@ -62,6 +62,7 @@ def park(plan: Plan, at_min: float, back_min: float | None = None) -> Parking:
                 plan, walker, told.coats[f"{layer.step_id}~{zone.id}"].windows, s.layers, i, zone.id, leaves, back
             )
         items += _mask(plan, walker, zone.id, at_min, back)
+        items += _under_way(plan, walker, zone.id, at_min)
     items = _merged(items)
     order = {Urgency.NOW: 0, Urgency.HEED: 1, Urgency.LEAVE: 2}
     items.sort(key=lambda x: (order[x.urgency], x.until_min if x.until_min is not None else 1e12))
@@ -144,6 +145,17 @@ def _coat(
         )  # fmt: skip
     elif system.film is FilmClass.LOOSE:
         yield item(Urgency.HEED, "loose", f"“{layer.name}” is loose: no draught, no fingers, no tape.")
+
+
+def _under_way(plan: Plan, walker: Walker, zone_id: str, at_min: float) -> Iterator[Parked]:
+    """What one is in the middle of."""
+    for step in plan.steps:
+        timing = walker.times[step.id]
+        if zone_id in step.zones and timing.start_min <= at_min < timing.end_min:
+            yield Parked(
+                zones=[zone_id], step_id=step.id, urgency=Urgency.NOW, what="under way", until_min=None,
+                sentence=f"You are in the middle of “{step.name}”: finish it zone by zone, or take off what is wet.",
+            )  # fmt: skip
 
 
 def _mask(plan: Plan, walker: Walker, zone_id: str, at_min: float, back: float) -> list[Parked]:

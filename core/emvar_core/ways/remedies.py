@@ -16,7 +16,7 @@ from typing import Any
 
 from ..assess import assess, default_knowledge
 from ..cautions import DEFER, lowest_flash_c
-from ..edits import AddStep, AnyEdit, MoveStep, SetField, SplitStep, apply
+from ..edits import AddStep, AnyEdit, MoveStep, SetField, SetZone, SplitStep, apply
 from ..materials import FilmClass, Knowledge
 from ..mixing import cup_of, default_mix, method_of, passes_of
 from ..outcome import Assessment, Remark, Score, SeamOut
@@ -252,7 +252,10 @@ def _tries(k: Knowledge, plan: Plan, before: Assessment, seam: SeamOut) -> Itera
         yield from _for_work(k, plan, before, upper, seam)
         return
     if not isinstance(upper, CoatStep):
+        yield from _touch_sooner(plan, upper, seam)
         return
+    yield from _cooler(upper)
+    yield from _prepared_base(k, plan, seam)
     yield from _milder_thinner(k, upper)
     yield from _thinner_film(k, upper)
     yield from _lighter_method(k, upper)
@@ -302,6 +305,57 @@ def _lighter_method(k: Knowledge, upper: CoatStep) -> Iterator[_Try]:
                 SetField(step_id=upper.id, field="passes", value=passes * 2),
             ],
         )
+
+
+def _touch_sooner(plan: Plan, upper: AnyStep, seam: SeamOut) -> Iterator[_Try]:
+    """Handling and masking before what must not be touched goes on."""
+    ids = [s.id for s in plan.steps]
+    if seam.lower_step is not None:
+        lower = plan.step(seam.lower_step)
+        assert lower is not None
+        yield _Try(
+            f"Before “{lower.name}”", [MoveStep(step_id=upper.id, to_index=ids.index(seam.lower_step))], detour=1
+        )
+
+
+def _cooler(upper: CoatStep) -> Iterator[_Try]:
+    """Warm air at the most that plastics bear."""
+    if any((a.temp_c or 0) > MOST_WARM_C for a in upper.aids):
+        aids = [
+            a.model_dump(mode="json", exclude_unset=True) | {"temp_c": min(a.temp_c or MOST_WARM_C, MOST_WARM_C)}
+            for a in upper.aids
+        ]
+        yield _Try("40 °C at the part, no more", [SetField(step_id=upper.id, field="aids", value=aids)])
+
+
+PREPARED = {
+    "resin_unwashed": ("resin", "Wash the resin first"),
+    "print_uncured": ("print_cured", "Wash and post-cure the print first"),
+}
+MOST_WARM_C = 40.0
+
+
+def _prepared_base(k: Knowledge, plan: Plan, seam: SeamOut) -> Iterator[_Try]:
+    """What the base material asks for before any paint: washing, post-curing, a metal primer."""
+    zone = next(z for z in plan.zones if z.id == seam.zone_id)
+    base = zone.base_material or plan.build.base_material
+    if seam.lower_step is not None:
+        return
+    if base in PREPARED:
+        better, title = PREPARED[base]
+        zones = [z for z in plan.zones if (z.base_material or plan.build.base_material) == base]
+        edits: list[AnyEdit] = [SetZone(zone=z.model_copy(update={"base_material": better})) for z in zones]
+        yield _Try(title, edits)
+    if k.substrates[base].surface == "bare_metal":
+        upper = plan.step(seam.upper_step)
+        assert isinstance(upper, CoatStep)
+        primer = k.coats["metal_primer"]
+        step = CoatStep(
+            id=slug("metal-primer", {s.id for s in plan.steps}), name=primer.name, zones=list(upper.zones),
+            material=primer.id, hands_on_min=20,
+        )  # fmt: skip
+        at = [s.id for s in plan.steps].index(upper.id)
+        yield _Try("Metal primer below", [AddStep(step=step, index=at)], added_coats=1)
 
 
 def _thinner_film(k: Knowledge, upper: CoatStep) -> Iterator[_Try]:
@@ -406,6 +460,17 @@ def _barrier(k: Knowledge, plan: Plan, upper: CoatStep, seam: SeamOut) -> Iterat
         yield _Try(f"{coat.name} between", [AddStep(step=step, index=at)], added_coats=1)
 
 
+def _medium_below(k: Knowledge, plan: Plan, target: CoatStep) -> _Try:
+    """A chipping medium right under the coat that is to be chipped."""
+    step = CoatStep(
+        id=slug("chipping-medium", {s.id for s in plan.steps}), name="Chipping medium", zones=list(target.zones),
+        material="chipping_medium", hands_on_min=15, wait_min=target.wait_min,
+    )  # fmt: skip
+    at = [s.id for s in plan.steps].index(target.id)
+    dry: AnyEdit = SetField(step_id=target.id, field="wait_min", value=20)
+    return _Try("Chipping medium under it", [AddStep(step=step, index=at), dry], added_coats=1)
+
+
 def _for_work(k: Knowledge, plan: Plan, before: Assessment, upper: WorkingStep, seam: SeamOut) -> Iterator[_Try]:
     target = plan.step(upper.acts_on)
     if not isinstance(target, CoatStep):
@@ -416,6 +481,7 @@ def _for_work(k: Knowledge, plan: Plan, before: Assessment, upper: WorkingStep, 
             wait = max(min(ROUND_MIN * (room // ROUND_MIN), upper.wait_min), 0)
             yield _Try("Work it sooner, while it is open", [SetField(step_id=upper.id, field="wait_min", value=wait)])
     if upper.action is WorkAction.CHIP:
+        yield _medium_below(k, plan, target)
         yield from _other_system(k, target, "for the coat to be chipped")
         if target.dry_film_um is not None and target.dry_film_um > 12:
             yield _Try("Lay it thinner", [SetField(step_id=target.id, field="dry_film_um", value=10)])

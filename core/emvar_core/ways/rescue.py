@@ -188,10 +188,18 @@ def wipe_now(plan: Plan, zone_id: str, at_min: float, walker: Walker | None = No
         while left > 0 and removes(s, s.layers[left - 1], means)[0]:
             left -= 1
         found = harm(s, left, means)
+        if left == 0 and len(s.layers) > 1:
+            # Taking everything off is stripping, not wiping, even where the material below would bear it.
+            sentence = f"{means.name.capitalize()} strips everything down to {s.base.words}."
+            stopped = stopped or HarmOut(
+                step_id=s.layers[0].step_id, name=s.layers[0].name, severity=1.0, word="strips", sentence=sentence
+            )
+            continue
         if grave(found) >= CAUTION_FROM:
             stopped = stopped or _harms(found)[0]
             continue
-        best = (means, left)
+        if best is None or left <= best[1]:  # what cuts deepest is the strongest here, whatever it is elsewhere
+            best = (means, left)
     if best is None:
         return WipeNow(
             zone_id=zone_id, at_min=at_min, means=None, name="nothing", removes=[], next_harm=stopped,

@@ -2631,11 +2631,11 @@ export interface operations {
     builds_ways_api_read_rescue: {
         parameters: {
             query: {
-                build_id: string;
                 at: number;
             };
             header?: never;
             path: {
+                build_id: string;
                 zone_id: string;
                 step_id: string;
             };
@@ -2666,11 +2666,12 @@ export interface operations {
     builds_ways_api_read_reach: {
         parameters: {
             query: {
-                build_id: string;
                 at: number;
             };
             header?: never;
-            path?: never;
+            path: {
+                build_id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -2698,11 +2699,11 @@ export interface operations {
     builds_ways_api_read_over: {
         parameters: {
             query: {
-                build_id: string;
                 at: number;
             };
             header?: never;
             path: {
+                build_id: string;
                 zone_id: string;
             };
             cookie?: never;
@@ -2731,11 +2732,10 @@ export interface operations {
     };
     builds_ways_api_read_under: {
         parameters: {
-            query: {
-                build_id: string;
-            };
+            query?: never;
             header?: never;
             path: {
+                build_id: string;
                 step_id: string;
             };
             cookie?: never;
@@ -2764,11 +2764,10 @@ export interface operations {
     };
     builds_ways_api_read_substitutes: {
         parameters: {
-            query: {
-                build_id: string;
-            };
+            query?: never;
             header?: never;
             path: {
+                build_id: string;
                 step_id: string;
                 lacking: string;
             };
@@ -2799,11 +2798,11 @@ export interface operations {
     builds_ways_api_read_diagnosis: {
         parameters: {
             query: {
-                build_id: string;
                 at: number;
             };
             header?: never;
             path: {
+                build_id: string;
                 zone_id: string;
                 step_id: string;
                 appearance: string;
@@ -2834,11 +2833,10 @@ export interface operations {
     };
     builds_ways_api_read_scrap_test: {
         parameters: {
-            query: {
-                build_id: string;
-            };
+            query?: never;
             header?: never;
             path: {
+                build_id: string;
                 seam_id: string;
             };
             cookie?: never;
@@ -2868,12 +2866,13 @@ export interface operations {
     builds_ways_api_read_parking: {
         parameters: {
             query: {
-                build_id: string;
                 at: number;
                 back?: number | null;
             };
             header?: never;
-            path?: never;
+            path: {
+                build_id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -2900,11 +2899,11 @@ export interface operations {
     };
     builds_ways_api_read_mended: {
         parameters: {
-            query: {
+            query?: never;
+            header?: never;
+            path: {
                 build_id: string;
             };
-            header?: never;
-            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -2931,11 +2930,11 @@ export interface operations {
     };
     builds_ways_api_read_undoable: {
         parameters: {
-            query: {
+            query?: never;
+            header?: never;
+            path: {
                 build_id: string;
             };
-            header?: never;
-            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -2962,11 +2961,10 @@ export interface operations {
     };
     builds_ways_api_read_remark_remedies: {
         parameters: {
-            query: {
-                build_id: string;
-            };
+            query?: never;
             header?: never;
             path: {
+                build_id: string;
                 remark_id: string;
             };
             cookie?: never;

@@ -25,7 +25,7 @@ export function applyChanged(build: BuildOut, c: Changed): BuildOut {
   for (const [id, step] of Object.entries(c.steps)) steps.set(id, step);
   const merge = <T>(old: Record<string, T>, more: Record<string, T>, gone: string[]) => {
     const next = { ...old };
-    for (const id of gone) delete next[id];
+    for (const id of gone) Reflect.deleteProperty(next, id);
     return Object.assign(next, more);
   };
   const a = build.assessment;
@@ -143,16 +143,19 @@ export class BuildStore {
     return this.push({ command_id: crypto.randomUUID(), label: "redo", way: "redo", edits: [] });
   }
 
-  async look(label: string, edits: Edit[]) {
+  /** The build as it would be with these edits; nothing is kept. */
+  async tryOut(label: string, edits: Edit[]): Promise<BuildOut | null> {
     const base = this.shot.build;
-    if (!base) return;
+    if (!base) return null;
     const { data } = await api.POST("/api/builds/{build_id}/edits", {
       params: { path: { build_id: this.id } },
       body: { base_revision: base.revision, command_id: crypto.randomUUID(), label, edits, dry_run: true },
     });
-    if (data && this.shot.build === base) {
-      this.set({ preview: { build: applyChanged(base, data), label, edits } });
-    }
+    return data && this.shot.build === base ? applyChanged(base, data) : null;
+  }
+  async look(label: string, edits: Edit[]) {
+    const build = await this.tryOut(label, edits);
+    if (build) this.set({ preview: { build, label, edits } });
   }
   putBack() {
     if (this.shot.preview) this.set({ preview: null });
@@ -162,6 +165,10 @@ export class BuildStore {
     if (!preview) return;
     await this.edit(preview.label, preview.edits);
     this.putBack();
+  }
+  /** Tells the user something that needs no answer. */
+  say(words: string) {
+    this.set({ refused: words });
   }
   heard() {
     this.set({ refused: null });

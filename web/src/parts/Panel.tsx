@@ -6,6 +6,7 @@ export function Sheet(p: {
   onClose: () => void;
   children: React.ReactNode;
   wide?: boolean;
+  widest?: boolean;
 }) {
   return (
     <Dialog.Root open={p.open} onOpenChange={(open) => !open && p.onClose()}>
@@ -13,8 +14,8 @@ export function Sheet(p: {
         <Dialog.Overlay className="fixed inset-0 z-20 bg-black/35" />
         <Dialog.Content
           aria-describedby={undefined}
-          className={`fixed top-16 left-1/2 z-30 max-h-[80vh] w-[min(92vw,${p.wide ? "44rem" : "32rem"})] -translate-x-1/2 overflow-auto rounded-md border border-line bg-paper p-5 text-ink shadow-xl`}
-          style={{ width: `min(92vw, ${p.wide ? 44 : 32}rem)` }}
+          className={`fixed top-16 left-1/2 z-30 max-h-[80vh]  -translate-x-1/2 overflow-auto rounded-md border border-line bg-paper p-5 text-ink shadow-xl`}
+          style={{ width: `min(94vw, ${p.widest ? 70 : p.wide ? 44 : 32}rem)` }}
         >
           <Dialog.Title className="mb-3 text-lg font-semibold">{p.title}</Dialog.Title>
           {p.children}

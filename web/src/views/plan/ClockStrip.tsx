@@ -84,6 +84,9 @@ export function ClockStrip(p: {
   minute: number;
   selected: string | null;
   onMinute: (minute: number) => void;
+  reach: boolean;
+  onReach: () => void;
+  onPark: () => void;
 }) {
   const { plan, assessment: a, clock } = p;
   const box = useRef<HTMLDivElement>(null);
@@ -144,6 +147,12 @@ export function ClockStrip(p: {
           {liveWords(plan, a, clock, p.minute)}
         </p>
         <span className="ml-auto flex shrink-0 gap-1 no-print">
+          <button type="button" className="push" data-bare aria-pressed={p.reach} onClick={p.onReach}>
+            {p.reach ? "✓ " : ""}Undo reach
+          </button>
+          <button type="button" className="push" data-bare onClick={p.onPark}>
+            Stop here
+          </button>
           <button
             type="button"
             className="push"

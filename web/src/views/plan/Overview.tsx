@@ -12,6 +12,7 @@ export function Overview(p: {
   a: Assessment;
   clock: Clockwork;
   onStory: (s: Story) => void;
+  onVersions: () => void;
   onAdd: () => void;
 }) {
   const { plan, a } = p;
@@ -52,6 +53,14 @@ export function Overview(p: {
         {count(of("caution").length, "caution", "cautions")}, {a.score.sound} sound seams. Done{" "}
         {p.clock.long(a.end_min)}.
       </p>
+      <button
+        type="button"
+        className="push w-full"
+        data-strong={bad ? true : undefined}
+        onClick={p.onVersions}
+      >
+        {bad ? "Mend the plan" : "Make it undoable"}
+      </button>
       <ul>
         {a.stories.map((s) => {
           const seam = s.seams.length ? a.seams[s.seams[0]!] : undefined;

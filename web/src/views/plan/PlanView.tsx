@@ -10,6 +10,10 @@ import { ThemeButton } from "../../parts/Theme";
 import { AddStep, type AddAt } from "./AddStep";
 import { AirPanel } from "./AirPanel";
 import { BuildSheet } from "./BuildSheet";
+import { OverSheet, type OverAt } from "./OverSheet";
+import { ParkSheet } from "./ParkSheet";
+import { useSettled } from "./Rescue";
+import { Versions } from "./Versions";
 import { ClockStrip } from "./ClockStrip";
 import { Overview } from "./Overview";
 import { PlanTable } from "./PlanTable";
@@ -63,6 +67,23 @@ function useMinute(key: string, start: number): [number, (m: number) => void] {
   return [minute, keep];
 }
 
+/** How far back one could go in each zone at the clock's moment, where that is shown. */
+function useReaches(build: string, revision: number, minute: number, on: boolean) {
+  const at = useSettled(Math.max(0, Math.round(minute)));
+  const { data } = useQuery({
+    queryKey: ["reach", build, revision, at],
+    queryFn: async () =>
+      (
+        await api.GET("/api/builds/{build_id}/reach", {
+          params: { path: { build_id: build }, query: { at } },
+        })
+      ).data ?? [],
+    enabled: on,
+    placeholderData: (before) => before,
+  });
+  return on ? (data ?? null) : null;
+}
+
 /** What ships, and what the plan brings with it. */
 function useKnown(id: string, known: Knowledge, own: unknown[]): Knowledge {
   const { data } = useQuery({
@@ -99,6 +120,13 @@ function Loaded({ store, table, known: shipped }: { store: BuildStore; table: bo
   const [adding, setAdding] = useState<AddAt | null>(null);
   const [help, setHelp] = useState(false);
   const [about, setAbout] = useState(false);
+  const [over, setOver] = useState<OverAt | null>(null);
+  const [parking, setParking] = useState(false);
+  const [versions, setVersions] = useState(false);
+  const [reach, setReach] = useState(false);
+  const toggleReach = useCallback(() => setReach((on) => !on), []);
+  const openPark = useCallback(() => setParking(true), []);
+  const reaches = useReaches(shot.build!.id, shot.build!.revision, minute, reach && !shot.preview);
   const clock = useMemo(
     () => new Clockwork(plan.build.starts_at, plan.build.timezone ?? "UTC"),
     [plan.build.starts_at, plan.build.timezone],
@@ -258,6 +286,7 @@ function Loaded({ store, table, known: shipped }: { store: BuildStore; table: bo
               onRemove={remove}
               onAdd={add}
               onOpen={openInspector}
+              reaches={reaches}
             />
           )}
         </main>
@@ -294,9 +323,21 @@ function Loaded({ store, table, known: shipped }: { store: BuildStore; table: bo
               onRemove={remove}
               onMove={move}
               onAdd={add}
+              build={shot.build!.id}
+              revision={shot.build!.revision}
+              onOver={(zone, s) =>
+                setOver({ zone, step: s, minute: Math.max(minute, a.times[s]?.end_min ?? 0) })
+              }
             />
           ) : (
-            <Overview plan={plan} a={a} clock={clock} onStory={openStory} onAdd={() => add()} />
+            <Overview
+              plan={plan}
+              a={a}
+              clock={clock}
+              onStory={openStory}
+              onAdd={() => add()}
+              onVersions={() => setVersions(true)}
+            />
           )}
         </aside>
       </div>
@@ -307,6 +348,9 @@ function Loaded({ store, table, known: shipped }: { store: BuildStore; table: bo
         minute={minute}
         selected={selection?.step ?? null}
         onMinute={setMinute}
+        reach={reach}
+        onReach={toggleReach}
+        onPark={openPark}
       />
       <AddStep
         known={known}
@@ -316,6 +360,31 @@ function Loaded({ store, table, known: shipped }: { store: BuildStore; table: bo
         store={store}
         onClose={() => setAdding(null)}
         onAdded={(s, zone) => select({ kind: "step", step: s, zone })}
+      />
+      <OverSheet
+        key={`${over?.zone}~${over?.step}`}
+        at={over}
+        build={shot.build!.id}
+        revision={shot.build!.revision}
+        plan={plan}
+        clock={clock}
+        onClose={() => setOver(null)}
+      />
+      <ParkSheet
+        open={parking}
+        build={shot.build!.id}
+        revision={shot.build!.revision}
+        plan={plan}
+        clock={clock}
+        minute={minute}
+        onClose={() => setParking(false)}
+      />
+      <Versions
+        open={versions}
+        store={store}
+        build={shot.build!}
+        clock={clock}
+        onClose={() => setVersions(false)}
       />
       <BuildSheet
         open={about}

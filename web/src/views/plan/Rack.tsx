@@ -3,7 +3,7 @@
  * chosen, moved, added and removed here, by pointer and by keyboard.
  */
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import type { Assessment, Plan, Seam } from "../../api/client";
+import type { Assessment, Plan, Reach, Seam } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
 import { layOut, ribbons, type Column, type Row, type Tag } from "../../drawing/layout";
 import { SeamPath } from "../../drawing/Line";
@@ -26,6 +26,7 @@ type Props = {
   onRemove: (step: string) => void;
   onAdd: (zone: string, afterStep: string | null) => void;
   onOpen: () => void;
+  reaches: Reach[] | null;
 };
 
 const TOP_PX = 58;
@@ -189,6 +190,7 @@ export function Rack(props: Props) {
           drag={drag}
           assessment={assessment}
         />
+        {props.reaches ? <UndoReach columns={layout.columns} floor={floor} reaches={props.reaches} /> : null}
         {layout.columns.map((column) => (
           <Tags
             key={column.zone}
@@ -202,6 +204,40 @@ export function Rack(props: Props) {
       </div>
       <ScaleNote k={layout.k} crowded={layout.crowded} preview={props.preview} />
     </div>
+  );
+}
+
+/** How far down one could still go back: a bracket at the left of each core, down to what cannot come off. */
+function UndoReach(p: { columns: Column[]; floor: number; reaches: Reach[] }) {
+  return (
+    <svg
+      className="pointer-events-none absolute inset-0 z-[4] h-full w-full overflow-visible"
+      data-testid="undo-reach"
+    >
+      {p.columns.map((c) => {
+        const reach = p.reaches.find((r) => r.zone_id === c.zone);
+        const rows = c.rows.filter((r) => reach?.undoable.includes(r.step.id));
+        if (!reach) return null;
+        const stop = c.rows.find((r) => r.step.id === reach.stops_at);
+        const foot = stop ? p.floor - stop.up - stop.height : p.floor;
+        const top = rows.length ? p.floor - Math.max(...rows.map((r) => r.up + r.height)) : foot;
+        const x = c.left - 7;
+        return (
+          <g key={c.zone} aria-label={`${rows.length} coats could come off`}>
+            {rows.length ? (
+              <path
+                d={`M${x + 5} ${top}H${x}V${foot}H${x + 5}`}
+                fill="none"
+                stroke="var(--ink)"
+                strokeWidth={3}
+              />
+            ) : null}
+            <path d={`M${x - 4} ${foot}h12`} stroke="var(--halo)" strokeWidth={6} />
+            <path d={`M${x - 4} ${foot}h12`} stroke="var(--ink)" strokeWidth={3} />
+          </g>
+        );
+      })}
+    </svg>
   );
 }
 

@@ -5,6 +5,7 @@ import { api, type Assessment, type Edit, type Plan, type Remedy, type Seam } fr
 import type { BuildStore, Shot } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
 import { shortSpan, span, type Clockwork } from "../../drawing/time";
+import { ScrapTest } from "./ScrapTest";
 import { BASIS_WORDS, KIND_WORDS, SURE_WORDS } from "./words";
 
 export function SeamPanel(p: {
@@ -76,6 +77,9 @@ export function SeamPanel(p: {
             {seam.if_fails}
           </p>
         </div>
+      ) : null}
+      {kept && (kept.verdict !== "sound" || kept.basis === "trial") && kept.kind !== "timing" ? (
+        <ScrapTest build={p.shot.build!.id} revision={p.shot.build!.revision} seam={kept} store={p.store} />
       ) : null}
       <details className="text-sm">
         <summary className="font-semibold">

@@ -1,16 +1,17 @@
 /** One step: what it is, how it is mixed, when; everything about it can be changed here. */
-import { useMemo } from "react";
-import type {
-  Assessment,
-  CoatStep,
-  Edit,
-  FittingStep,
-  Knowledge,
-  Mix,
-  Plan,
-  Remark,
-  Step,
-  WorkingStep,
+import { useMemo, useState } from "react";
+import {
+  api,
+  type Assessment,
+  type CoatStep,
+  type Edit,
+  type FittingStep,
+  type Knowledge,
+  type Mix,
+  type Plan,
+  type Remark,
+  type Step,
+  type WorkingStep,
 } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
@@ -18,10 +19,15 @@ import { exactSpan, readSpan, span, type Clockwork } from "../../drawing/time";
 import { STATE_WORDS } from "../../drawing/tokens";
 import { Choice, NumberField, TextField } from "../../parts/Field";
 import { stateAt } from "./Rack";
+import { FaultPanel, RescuePanel } from "./Rescue";
+import { SubstituteSheet } from "./Substitutes";
 import { TechniqueNote } from "./Technique";
 import { ACTION_WORDS, COAT_METHODS, METHOD_WORDS, WORK_METHODS } from "./words";
 
 type Props = {
+  build: string;
+  revision: number;
+  onOver: (zone: string, step: string) => void;
   plan: Plan;
   assessment: Assessment;
   known: Knowledge;
@@ -70,13 +76,14 @@ export function StepPanel(p: Props) {
   return (
     <div className="space-y-3.5" data-testid="step-panel">
       <header className="space-y-1">
+        <h2 className="sr-only">{step.name}</h2>
         <p className="text-xs text-ink-2">
           {zoneName} · step {at + 1} of {steps.length}
           {coat ? ` · ${STATE_WORDS[stateAt(a, step.id, p.zone, p.minute)]} at ${clock.short(p.minute)}` : ""}
         </p>
         <TextField label="Name" value={step.name} onTake={(t) => set("name", t, `Rename ${step.name}`)} />
       </header>
-      <Remarks remarks={remarks} />
+      <Remarks remarks={remarks} {...p} />
       {step.kind === "fitting" ? <FittingFields {...p} step={step} set={set} /> : null}
       {step.kind === "coat" ? <CoatFields {...p} step={step} set={set} /> : null}
       {step.kind === "working" ? <WorkFields {...p} step={step} set={set} /> : null}
@@ -128,6 +135,8 @@ export function StepPanel(p: Props) {
       ) : null}
       <Zones {...p} set={set} />
       {coat ? <Hardening p={p} /> : null}
+      {coat ? <RescuePanel {...p} step={step.id} /> : null}
+      {coat ? <FaultPanel {...p} step={step.id} /> : null}
       {notes.length ? (
         <div className="text-xs" data-testid="cautions">
           <h3 className="font-semibold">Cautions</h3>
@@ -144,6 +153,9 @@ export function StepPanel(p: Props) {
         <button type="button" className="push" onClick={() => p.onAdd(p.zone, step.id)}>
           Lay something over it
         </button>
+        <button type="button" className="push" onClick={() => p.onOver(p.zone, step.id)}>
+          What may go over or under?
+        </button>
         <MoveButtons {...p} />
         <button type="button" className="push" onClick={() => p.onRemove(step.id)}>
           Remove
@@ -154,8 +166,17 @@ export function StepPanel(p: Props) {
 }
 
 /** What the mix, the technique or the order says about this step, apart from its seams. */
-function Remarks({ remarks }: { remarks: Remark[] }) {
+function Remarks(p: { remarks: Remark[]; build: string; store: BuildStore }) {
+  const { remarks } = p;
   if (!remarks.length) return null;
+  const mend = async (r: Remark) => {
+    const { data } = await api.GET("/api/builds/{build_id}/remarks/{remark_id}", {
+      params: { path: { build_id: p.build, remark_id: r.id } },
+    });
+    const first = data?.[0];
+    if (first) void p.store.look(first.title, first.edits as Edit[]);
+    else p.store.say("Nothing that was tried settles this; change it by hand, or try it on scrap.");
+  };
   return (
     <ul className="space-y-2 text-sm" data-testid="remarks">
       {remarks.map((r) => (
@@ -167,6 +188,11 @@ function Remarks({ remarks }: { remarks: Remark[] }) {
           )}
           <span>
             {r.sentence} <span className="text-ink-2">{r.advice}</span>
+            {r.verdict !== "sound" ? (
+              <button type="button" className="push mt-1 no-print" onClick={() => void mend(r)}>
+                Try a way out
+              </button>
+            ) : null}
           </span>
         </li>
       ))}
@@ -382,6 +408,9 @@ type Set = (
 function CoatFields(p: Props & { step: CoatStep; set: Set }) {
   const { step, known, set, store } = p;
   const here = known.coats.find((c) => c.id === step.material);
+  const [lacking, setLacking] = useState<string | null>(null);
+  const mix = (step.mix ?? here?.mix ?? null) as Mix | null;
+  const thinner = mix?.parts.find((x) => x.role === "thinner")?.material ?? null;
   const change = (id: string) => {
     const next = known.coats.find((c) => c.id === id)!;
     const edits: Edit[] = [
@@ -430,6 +459,17 @@ function CoatFields(p: Props & { step: CoatStep; set: Set }) {
       />
       <NumberField label="Passes" value={step.passes ?? here?.passes ?? 1} onTake={(v) => set("passes", v)} />
       <MixFields {...p} />
+      <p className="col-span-2 -mt-1 flex gap-3 text-xs no-print">
+        <button type="button" className="min-h-6 underline" onClick={() => setLacking(step.material)}>
+          I do not have this paint
+        </button>
+        {thinner ? (
+          <button type="button" className="min-h-6 underline" onClick={() => setLacking(thinner)}>
+            … this thinner
+          </button>
+        ) : null}
+      </p>
+      <SubstituteSheet {...p} lacking={lacking} onClose={() => setLacking(null)} />
     </div>
   );
 }
@@ -654,7 +694,7 @@ function Hardening({ p }: { p: Props }) {
               textAnchor="middle"
               fill="var(--ink-2)"
             >
-              {["1 h", "1 day", "1 week"][i]}
+              {["hour", "day", "week"][i]}
             </text>
           </g>
         ))}

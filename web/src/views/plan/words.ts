@@ -51,6 +51,7 @@ export const BASIS_WORDS: Record<string, string> = {
   rule: "By rule",
   practice: "Common practice",
   unknown: "Nothing to go by",
+  trial: "Your own trial",
 };
 /** How far a verdict lies from another one. */
 export const SURE_WORDS: Record<string, string> = {

@@ -1,0 +1,87 @@
+/** I stop in ten minutes: what is live, what must be done first, what may be left. */
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Plan } from "../../api/client";
+import { readSpan, exactSpan, type Clockwork } from "../../drawing/time";
+import { TextField } from "../../parts/Field";
+import { Sheet } from "../../parts/Panel";
+
+const TITLES: Record<string, string> = {
+  now: "Before you go",
+  heed: "Heed while you are away",
+  leave: "May be left",
+};
+
+export function ParkSheet(p: {
+  open: boolean;
+  build: string;
+  revision: number;
+  plan: Plan;
+  clock: Clockwork;
+  minute: number;
+  onClose: () => void;
+}) {
+  const [away, setAway] = useState(2880);
+  const at = Math.max(0, Math.round(p.minute));
+  const { data } = useQuery({
+    queryKey: ["park", p.build, p.revision, at, away],
+    queryFn: async () =>
+      (
+        await api.GET("/api/builds/{build_id}/park", {
+          params: { path: { build_id: p.build }, query: { at, back: at + away } },
+        })
+      ).data,
+    enabled: p.open,
+  });
+  const zone = (id: string) => p.plan.zones.find((z) => z.id === id)?.name ?? id;
+  return (
+    <Sheet open={p.open} title={`Stop at ${p.clock.long(at)}`} onClose={p.onClose} wide>
+      <TextField
+        label="Away for"
+        className="mb-4 w-40"
+        value={exactSpan(away)}
+        onTake={(t) => {
+          const m = readSpan(t);
+          if (m === null || m <= 0) return { ok: false, why: "write 2 days, 20 h or 1:30" };
+          setAway(m);
+          return { ok: true };
+        }}
+      />
+      {data ? (
+        <div className="space-y-4" data-testid="parking">
+          <p className="text-base font-semibold">
+            {data.safe
+              ? data.items.length
+                ? "You can stop here."
+                : "Nothing is live: you can stop here."
+              : "Not yet: something would be lost before you are back."}
+          </p>
+          {(["now", "heed", "leave"] as const).map((u) => {
+            const items = data.items.filter((x) => x.urgency === u);
+            return items.length ? (
+              <section key={u}>
+                <h3 className="mb-1 font-semibold">{TITLES[u]}</h3>
+                <ul>
+                  {items.map((x) => (
+                    <li
+                      key={x.sentence + x.zones.join()}
+                      className="border-t border-line-soft py-1.5 text-sm"
+                    >
+                      {x.sentence}
+                      <span className="block text-xs text-ink-2">
+                        {x.zones.length === p.plan.zones.length && x.zones.length > 1
+                          ? "all zones"
+                          : x.zones.map(zone).join(", ")}
+                        {x.until_min !== null ? ` · ${p.clock.long(x.until_min)}` : ""}
+                      </span>
+                    </li>
+                  ))}
+                </ul>
+              </section>
+            ) : null;
+          })}
+        </div>
+      ) : null}
+    </Sheet>
+  );
+}
