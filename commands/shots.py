@@ -60,6 +60,34 @@ def technique(page: Any) -> None:
     shot(page, "technique")
 
 
+def versions(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug")
+    page.get_by_role("button", name="Mend the plan").click()
+    page.get_by_role("button", name="Keep it").nth(1).or_(page.get_by_text("already")).first.wait_for(timeout=30000)
+    page.wait_for_timeout(3000)
+    shot(page, "versions")
+
+
+def rescue(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug")
+    page.get_by_test_id("overview").get_by_role("button").filter(has_text="Pin wash, brown · wait").click()
+    page.get_by_test_id("clock").focus()
+    for _ in range(2):
+        page.keyboard.press("ArrowUp")
+    page.locator('[data-row="pin-wash~hull"]').click()
+    page.get_by_role("button", name="Undo reach").click()
+    page.get_by_label("It looks wrong: what do you see?").select_option("tide_mark")
+    page.wait_for_timeout(900)
+    page.get_by_test_id("rescue").evaluate("e => e.scrollIntoView({block: 'start'})")
+    shot(page, "rescue")
+
+
+def crane(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-quay-crane")
+    page.wait_for_selector("[data-testid=overview]")
+    shot(page, "crane")
+
+
 def schools(page: Any) -> None:
     page.goto(f"{URL}/build/demo-harbour-tug")
     page.get_by_role("button", name="Harbour tug").click()
@@ -92,7 +120,7 @@ def main() -> int:
                     page = context.new_page()
                     plan_view(page, theme)
                     if theme == "light":
-                        for view in (first_sight, step, table, material, technique, schools):
+                        for view in (first_sight, step, table, material, technique, schools, versions, rescue, crane):
                             page.evaluate("localStorage.removeItem('emvar-clock-demo-harbour-tug')")
                             view(page)
                     context.close()

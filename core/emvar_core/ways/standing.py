@@ -16,6 +16,7 @@ from ..seams.mechanisms import findings
 from ..seams.working import Edges, window_for
 from ..walk import Entry, Walker
 
+TAKES_OFF = 0.5  # of a film's opening by a carrier, from which a whole coat comes off with it (assumption)
 LEAST_THERE = 0.02  # coverage below which a coat is taken to be gone
 
 
@@ -123,6 +124,8 @@ def removes(s: Standing, layer: Layer, means: Means) -> tuple[bool, Edges | None
         return False, None
     closes = window.closes
     endless = closes.best > 1e9
+    if endless and power_on(k, blend, layer.system).power < TAKES_OFF:
+        return False, None  # it softens, but does not take a whole coat off
     # While it is still wet it comes off too, only not cleanly: the opening edge does not bind a rescue.
     return s.at_min <= closes.best, None if endless else closes
 

@@ -96,7 +96,7 @@ function squeeze(wanted: number[], height: number, at: number): number[] {
 function worstByRow(a: Assessment): Map<string, Told> {
   const found = new Map<string, Told>();
   for (const seam of Object.values(a.seams)) {
-    if (seam.verdict === "sound") continue;
+    if (seam.verdict === "sound" && seam.basis !== "trial") continue; // what a trial has settled stays visible
     const key = `${seam.upper_step}~${seam.zone_id}`;
     const held = found.get(key);
     const worse = held ? grave(seam.verdict) - grave(held.verdict) : 1;
