@@ -42,7 +42,7 @@ from ..techniques import step_data, technique_of
 ROUND_MIN = 5
 SETTLE_ROUNDS = 4
 MOST = 7
-WHOLE_UP_TO, AHEAD = 60, 20  # plans of more steps are judged up to this many past the seam
+WHOLE_UP_TO, AHEAD = 60, 8  # plans of more steps are judged up to this many past the seam
 
 
 class Remedy(Model):

@@ -124,7 +124,11 @@ function OverRow({ o, at, clock }: { o: Over; at: number; clock: Clockwork }) {
           </span>
         </summary>
         <p className="pb-2 pl-7 text-sm">
+          {o.verdict !== "sound" ? `On “${o.on}”: ` : ""}
           {o.sentence} <span className="text-ink-2">{o.advice}</span>
+          {o.techniques.length ? (
+            <span className="block text-xs text-ink-2">For {o.techniques.join(", ").toLowerCase()}.</span>
+          ) : null}
         </p>
       </details>
     </li>

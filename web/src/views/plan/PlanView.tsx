@@ -307,6 +307,7 @@ function Loaded({ store, table, known: shipped }: { store: BuildStore; table: bo
               shot={shot}
               onSeam={(s) => select({ kind: "seam", id: s.id, step: s.upper_step, zone: s.zone_id })}
               onStep={(s, zone) => select({ kind: "step", step: s, zone })}
+              onOver={(s) => setOver({ zone: s.zone_id, step: s.upper_step, minute: s.at_min })}
             />
           ) : step && selection ? (
             <StepPanel

@@ -17,6 +17,7 @@ export function SeamPanel(p: {
   shot: Shot;
   onSeam: (s: Seam) => void;
   onStep: (step: string, zone: string) => void;
+  onOver: (seam: Seam) => void;
 }) {
   const { plan, assessment: a, seam, clock } = p;
   const name = (id: string | null) =>
@@ -45,6 +46,9 @@ export function SeamPanel(p: {
         </h2>
         <p className="text-sm text-ink-2">
           {zone} · {clock.long(seam.at_min)}
+          {seam.depth > 0
+            ? ` · responsible: ${name(seam.responsible)}, ${seam.depth} ${seam.depth === 1 ? "layer" : "layers"} further down`
+            : ""}
           {seam.share < 0.95 ? ` · meets it on ${Math.round(seam.share * 100)} % of the surface` : ""}
         </p>
       </header>
@@ -129,9 +133,14 @@ export function SeamPanel(p: {
           </ul>
         </div>
       ) : null}
-      <button type="button" className="push no-print" onClick={() => p.onStep(seam.upper_step, seam.zone_id)}>
-        Edit “{name(seam.upper_step)}”
-      </button>
+      <div className="flex flex-wrap gap-1.5 no-print">
+        <button type="button" className="push" onClick={() => p.onStep(seam.upper_step, seam.zone_id)}>
+          Edit “{name(seam.upper_step)}”
+        </button>
+        <button type="button" className="push" onClick={() => p.onOver(seam)}>
+          What may go here?
+        </button>
+      </div>
     </div>
   );
 }

@@ -136,6 +136,7 @@ export function StepPanel(p: Props) {
       <Zones {...p} set={set} />
       {coat ? <Hardening p={p} /> : null}
       {coat ? <RescuePanel {...p} step={step.id} /> : null}
+      {step.kind === "working" ? <RescuePanel {...p} step={step.acts_on} /> : null}
       {coat ? <FaultPanel {...p} step={step.id} /> : null}
       {notes.length ? (
         <div className="text-xs" data-testid="cautions">
