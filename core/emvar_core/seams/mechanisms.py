@@ -70,7 +70,7 @@ def reaches(s: Situation, at_min: float) -> list[Reach]:
     found = []
     for i, layer, power, _, share in reach(s, at_min, Edge.BEST):
         if layer.system is None:
-            found.append(Reach(i, min(crazing_severity(s, layer, i), 1.0), 1.0, None))
+            found.append(Reach(i, round(min(crazing_severity(s, layer, i), 1.0), 3), 1.0, None))
         elif power is not None:
             found.append(Reach(i, round(share, 3), round(power.power, 3), power.red))
     return found
