@@ -15,7 +15,7 @@ from pathlib import Path
 import numpy as np
 from chemicals import MW, TWA, CAS_from_any, T_flash, Tb, search_chemical
 from chemicals.solubility import hansen_delta_d, hansen_delta_h, hansen_delta_p
-from thermo import SurfaceTension, VaporPressure, VolumeLiquid
+from thermo import SurfaceTension, VaporPressure, ViscosityLiquid, VolumeLiquid
 
 OUT = Path(__file__).parent.parent / "core/emvar_core/materials/solvents.json"
 
@@ -78,6 +78,20 @@ DENSITY_FROM_MEMORY = {
     "ethyl_lactate": 1.03,
     "dipropylene_glycol_methyl_ether": 0.951,
 }
+VISCOSITY_FROM_MEMORY = {
+    "methoxypropanol": 1.9,
+    "methoxypropyl_acetate": 1.2,
+    "dipropylene_glycol_methyl_ether": 3.7,
+    "ethyl_lactate": 2.6,
+    "diacetone_alcohol": 3.2,
+    "butyl_glycol": 3.3,
+    "pinene": 1.4,
+    "limonene": 0.95,
+    "isobutyl_acetate": 0.7,
+    "dimethyl_ether": 0.15,
+    "trimethylbenzene": 0.94,
+    "methyl_isobutyl_ketone": 0.59,
+}
 FLASH_FROM_MEMORY = {"methoxypropanol": 31.0 + 273.15}
 
 # Diffusion volumes of Fuller, Ensley and Giddings (1966/1969), from memory.
@@ -117,6 +131,9 @@ def row(key: str, name: str, family: str) -> dict[str, object]:
     molar_mass = MW(cas)
     volume = VolumeLiquid(CASRN=cas).T_dependent_property(293.15)
     tension = SurfaceTension(CASRN=cas, Tb=Tb(cas))(293.15)
+    thick = ViscosityLiquid(CASRN=cas, MW=molar_mass).T_dependent_property(293.15)
+    if key in VISCOSITY_FROM_MEMORY:
+        thick = VISCOSITY_FROM_MEMORY[key] / 1e3
     flash = T_flash(cas) or FLASH_FROM_MEMORY.get(key)
     limit = TWA(cas)
     density = molar_mass / volume / 1e6 if volume else DENSITY_FROM_MEMORY[key]
@@ -136,9 +153,11 @@ def row(key: str, name: str, family: str) -> dict[str, object]:
         "psat_b": round(b, 2),
         "d_air_m2_s": float(f"{fuller_d_air(found.formula, molar_mass, family == 'aromatic'):.4g}"),
         "surface_tension_mn_m": None if tension is None else round(tension * 1e3, 2),
+        "viscosity_mpas": round(thick * 1e3, 3),
         "limit_ppm": limit[0] if limit and limit[1] == "ppm" else None,
         "source": f"chemicals {cas}: Hansen, boiling and flash point, exposure limit; {psat_source}; "
-        "diffusion in air by Fuller's method (from memory)",
+        "diffusion in air by Fuller's method (from memory); viscosity "
+        + ("from memory" if key in VISCOSITY_FROM_MEMORY else "thermo ViscosityLiquid, 20 °C"),
     }
 
 

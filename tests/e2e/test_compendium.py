@@ -38,8 +38,8 @@ class OnTheBench(BrowserCase):
         made = [s for s in steps if s.get("technique") == "sludge_wash"]
         self.assertEqual([s["kind"] for s in made], ["coat", "working"])
         self.assertEqual(made[1]["acts_on"], made[0]["id"])
-        page.get_by_role("button", name="Undo").click()
-        expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+        page.get_by_role("button", name="Undo", exact=True).click()
+        expect(page.get_by_role("button", name="Undo", exact=True)).to_be_disabled()
         self.assertFalse(any(s.get("technique") == "sludge_wash" for s in self.plan()["steps"]))
 
     def test_a_remark_is_told_at_its_step_and_in_the_overview(self) -> None:

@@ -61,12 +61,12 @@ class Editing(BrowserCase):
     def test_a_zone_is_split_off_and_joined_again_by_undo(self) -> None:
         self.choose("gloss", "deck")
         self.page.get_by_role("button", name="Split off Deck").click()
-        expect(self.page.get_by_role("button", name="Undo")).to_be_enabled()
+        expect(self.page.get_by_role("button", name="Undo", exact=True)).to_be_enabled()
         self.saved()
         self.assertEqual(len(Build.objects.get(pk=TUG).plan["steps"]), 25)
-        self.page.get_by_role("button", name="Undo").click()
+        self.page.get_by_role("button", name="Undo", exact=True).click()
         self.saved()
-        expect(self.page.get_by_role("button", name="Undo")).to_be_disabled()
+        expect(self.page.get_by_role("button", name="Undo", exact=True)).to_be_disabled()
         self.assertEqual(self.stored("gloss")["zones"], ["hull", "topsides", "deck", "house", "funnel"])
 
     def test_removing_a_coat_takes_its_work_along(self) -> None:

@@ -48,7 +48,7 @@ class OnTheTug(BrowserCase):
         page.reload()
         expect(page.get_by_role("heading", name="1 clash", exact=False)).to_be_visible()
         self.assertNotEqual(self.stored("matt")["material"], "lacquer_clear")
-        page.get_by_role("button", name="Undo").click()
+        page.get_by_role("button", name="Undo", exact=True).click()
         expect(self.tag("wrinkles")).to_have_count(5)
         self.assertEqual(self.stored("matt")["material"], "lacquer_clear")
         page.keyboard.press("Control+Shift+Z")

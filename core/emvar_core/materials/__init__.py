@@ -38,7 +38,7 @@ class FilmClass(StrEnum):
 
 
 class Solvent(Model):
-    """One volatile liquid. Hansen parts in MPa^½; ln(Psat/Pa) = psat_a − psat_b/T(K); D in air at 20 °C."""
+    """One volatile liquid. Hansen parts in MPa^½; ln(Psat/Pa) = psat_a − psat_b/T; air D and viscosity at 20 °C."""
 
     id: str
     name: str
@@ -55,6 +55,7 @@ class Solvent(Model):
     psat_b: float
     d_air_m2_s: float
     surface_tension_mn_m: float | None
+    viscosity_mpas: float
     limit_ppm: float | None
     source: str
 
@@ -85,6 +86,7 @@ class System(Model):
     spheres: list[str] = []
     surface: str
     hardness: float
+    thickening: float = 14.0
     ea_kj: float
     thickness_power: float
     ref_film_um: float = 25
