@@ -18,6 +18,7 @@ from .plan import (
     BenchAir,
     Build,
     Id,
+    Kit,
     Model,
     Plan,
     PlanError,
@@ -124,6 +125,13 @@ class SetTrials(Model):
     trials: list[Trial]
 
 
+class SetKit(Model):
+    """Writes the airbrushes and the compressor; None for the usual ones."""
+
+    edit: Literal["set_kit"] = "set_kit"
+    kit: Kit | None
+
+
 class SetOwnMaterials(Model):
     edit: Literal["set_own_materials"] = "set_own_materials"
     materials: list[AnOwnMaterial]
@@ -144,6 +152,7 @@ AnyEdit = (
     | SetZone
     | SetOwnMaterials
     | SetTrials
+    | SetKit
 )
 Edit = Annotated[AnyEdit, Field(discriminator="edit")]
 _EDITS: TypeAdapter[list[AnyEdit]] = TypeAdapter(list[Edit])
@@ -218,6 +227,8 @@ def apply_one(plan: Plan, edit: AnyEdit) -> tuple[Plan, AnyEdit]:
                 schools[pair] = side
             ordered = {p: schools[p] for p in School if p in schools}
             return plan.model_copy(update={"schools": ordered}), SetSchool(pair=pair, side=plan.schools.get(pair))
+        case SetKit(kit=kit):
+            return plan.model_copy(update={"kit": kit}), SetKit(kit=plan.kit)
         case SetTrials(trials=trials):
             return plan.model_copy(update={"trials": trials}), SetTrials(trials=list(plan.trials))
         case SetOwnMaterials(materials=materials):

@@ -212,6 +212,39 @@ class FittingAction(StrEnum):
     INSPECT = "inspect"
 
 
+class Measured(Model):
+    """What was measured of the mix in the cup; it wins over what is computed.
+
+    Viscosity in mPa·s, or a flow cup (its id) and its seconds; grams of paint and thinner as weighed.
+    """
+
+    viscosity_mpas: Annotated[float, Field(gt=0.2, le=100_000)] | None = None
+    flow_cup: Annotated[str, StringConstraints(pattern=r"^[a-z0-9_]{3,12}$")] | None = None
+    flow_cup_s: Annotated[float, Field(gt=0, le=1000)] | None = None
+    paint_g: Annotated[float, Field(gt=0, le=1000)] | None = None
+    thinner_g: Annotated[float, Field(ge=0, le=1000)] | None = None
+    drops_per_ml: Annotated[float, Field(gt=2, le=200)] | None = None
+
+
+class GunKit(Model):
+    """An airbrush of one's own. `flow_ml_min`: a timed cup at 1 bar with the trigger open wins over the nozzle."""
+
+    id: Id
+    name: Name
+    nozzle_mm: Annotated[float, Field(ge=0.15, le=0.8)] = 0.3
+    external_mix: bool = False
+    flow_ml_min: Annotated[float, Field(gt=0.01, le=60)] | None = None
+
+
+class Kit(Model):
+    """What there is to spray with: airbrushes, what the compressor reaches (kPa gauge), the bench's height."""
+
+    guns: Annotated[list[GunKit], Field(min_length=1, max_length=20)] = [GunKit(id="gun", name="Airbrush, 0.3 mm")]
+    most_kpa: Annotated[float, Field(ge=20, le=1000)] = 250
+    hose_loss_kpa: Annotated[float, Field(ge=0, le=100)] = 0
+    altitude_m: Annotated[float, Field(ge=-400, le=5000)] = 0
+
+
 class StepBase(Model):
     id: Id
     name: Name
@@ -243,6 +276,7 @@ class CoatStep(StepBase):
     sheen: Sheen | None = None
     coverage: Annotated[float, Field(gt=0, le=1)] | None = None
     coverage_by_zone: dict[Id, Annotated[float, Field(gt=0, le=1)]] = {}
+    measured: Measured | None = None
 
 
 class WorkingStep(StepBase):
@@ -414,6 +448,7 @@ class Plan(Model):
     schools: dict[School, str] = {}
     materials: Annotated[list[AnOwnMaterial], Field(max_length=200)] = []
     trials: Annotated[list[Trial], Field(max_length=500)] = []
+    kit: Kit | None = None
 
     def step(self, step_id: str) -> AnyStep | None:
         return next((s for s in self.steps if s.id == step_id), None)

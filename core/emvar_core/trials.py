@@ -11,7 +11,7 @@ from .seams.telling import Sure
 
 AGE_TOLERANCE = 0.15  # a trial holds for the age at which it was made, give or take this share
 UNLIKE = {"id", "name", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour", "technique"}
-UNLIKE |= {"coverage", "coverage_by_zone", "acts_on", "needs_part_off"}
+UNLIKE |= {"coverage", "coverage_by_zone", "acts_on", "needs_part_off", "measured"}
 
 
 def fingerprint(plan: Plan, upper: str, lower: str | None) -> str:

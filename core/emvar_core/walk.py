@@ -57,6 +57,7 @@ _AT_STEPS, _ORDER, _MARKS = Memo(40_000), Memo(2_000), Memo(40_000)
 
 # What of a step does not bear on what happens at its seams.
 _UNLIKE = {"id", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour", "coverage_by_zone"}
+_UNLIKE |= {"measured"}
 
 
 def _content(step: AnyStep) -> int:

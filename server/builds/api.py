@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from bench.api import router as bench
 from django.http import HttpRequest, HttpResponse
 from emvar_core.assess import assess_near, seam_in_full
 from emvar_core.compendium import Compendium, compendium
@@ -25,6 +26,7 @@ from .ways_api import Problems, router
 
 api = NinjaAPI(title="Emvar", version="1", docs_url=None, urls_namespace="api")
 api.add_router("", router)
+api.add_router("", bench)
 
 
 class BuildRow(Schema):

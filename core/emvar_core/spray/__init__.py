@@ -293,7 +293,7 @@ def _thickened(paint: Paint, loss: Grid) -> Grid:
 def _zones(
     paint: Paint, pressure: Grid, drop: Grid, loss: Grid, film: Grid, push: Grid, run: Grid
 ) -> tuple[NDArray[np.int8], Grid]:
-    """The area of each point, and how well it serves: inside its area, near the film aimed at, fine, at a usual pressure."""
+    """The area of each point, and how well it serves: inside its area, near the film aimed at, fine, as is usual."""
     grainy = np.maximum(drop / SPATTER_UM, paint.mpas / (SPATTER_MPAS_KPA * pressure))
     dry = loss / DRY_LOSS
     runs = np.maximum.reduce([push / SPIDER_MM, run / RUN_MM, film / POOL_UM])

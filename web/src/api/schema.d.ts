@@ -434,6 +434,103 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build_id}/card/{step_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Card
+         * @description The bench card of a coat, at the setting that the gun is held at.
+         */
+        get: operations["bench_api_read_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Instruments */
+        get: operations["bench_api_read_instruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Instrument
+         * @description Turns a knob of a simulated instrument, or makes it misbehave.
+         */
+        post: operations["bench_api_set_instrument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tools/cups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Flow Cups
+         * @description The flow cups that are known, with the seconds between which each holds.
+         */
+        get: operations["bench_api_flow_cups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tools/{tool}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Small Tool
+         * @description One of the small tools that need no plan.
+         */
+        get: operations["bench_api_small_tool"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1086,6 +1183,7 @@ export interface components {
             coverage_by_zone: {
                 [key: string]: number;
             };
+            measured?: components["schemas"]["Measured"] | null;
         };
         /**
          * Colour
@@ -1211,12 +1309,88 @@ export interface components {
              */
             closes: string[];
         };
+        /**
+         * GunKit
+         * @description An airbrush of one's own. `flow_ml_min`: a timed cup at 1 bar with the trigger open wins over the nozzle.
+         */
+        GunKit: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Nozzle Mm
+             * @default 0.3
+             */
+            nozzle_mm: number;
+            /**
+             * External Mix
+             * @default false
+             */
+            external_mix: boolean;
+            /** Flow Ml Min */
+            flow_ml_min?: number | null;
+        };
         /** History */
         History: {
             /** Undo */
             undo: string | null;
             /** Redo */
             redo: string | null;
+        };
+        /**
+         * Kit
+         * @description What there is to spray with: airbrushes, what the compressor reaches (kPa gauge), the bench's height.
+         */
+        Kit: {
+            /**
+             * Guns
+             * @default [
+             *       {
+             *         "id": "gun",
+             *         "name": "Airbrush, 0.3 mm",
+             *         "nozzle_mm": 0.3,
+             *         "external_mix": false,
+             *         "flow_ml_min": null
+             *       }
+             *     ]
+             */
+            guns: components["schemas"]["GunKit"][];
+            /**
+             * Most Kpa
+             * @default 250
+             */
+            most_kpa: number;
+            /**
+             * Hose Loss Kpa
+             * @default 0
+             */
+            hose_loss_kpa: number;
+            /**
+             * Altitude M
+             * @default 0
+             */
+            altitude_m: number;
+        };
+        /**
+         * Measured
+         * @description What was measured of the mix in the cup; it wins over what is computed.
+         *
+         *     Viscosity in mPa·s, or a flow cup (its id) and its seconds; grams of paint and thinner as weighed.
+         */
+        Measured: {
+            /** Viscosity Mpas */
+            viscosity_mpas?: number | null;
+            /** Flow Cup */
+            flow_cup?: string | null;
+            /** Flow Cup S */
+            flow_cup_s?: number | null;
+            /** Paint G */
+            paint_g?: number | null;
+            /** Thinner G */
+            thinner_g?: number | null;
+            /** Drops Per Ml */
+            drops_per_ml?: number | null;
         };
         /**
          * Mix
@@ -1361,6 +1535,7 @@ export interface components {
              * @default []
              */
             trials: components["schemas"]["Trial"][];
+            kit?: components["schemas"]["Kit"] | null;
         };
         /** PourOut */
         PourOut: {
@@ -2170,6 +2345,295 @@ export interface components {
             added_min: number;
             /** Thickest Um */
             thickest_um: number;
+        };
+        /** SettingIn */
+        SettingIn: {
+            /** Gun */
+            gun?: string | null;
+            /** Pressure Kpa */
+            pressure_kpa?: number | null;
+            /** Distance Mm */
+            distance_mm?: number | null;
+            /** Speed Mm S */
+            speed_mm_s?: number | null;
+            /** Trigger */
+            trigger?: number | null;
+            /** Temp C */
+            temp_c?: number | null;
+            /** Rh Pct */
+            rh_pct?: number | null;
+        };
+        /**
+         * Card
+         * @description Everything for one coat at the bench. Parts that do not apply to its method are None.
+         */
+        Card: {
+            /** Step Id */
+            step_id: string;
+            /** Name */
+            name: string;
+            /** Method */
+            method: string;
+            /** Ratio */
+            ratio: string;
+            /** Pours */
+            pours: [
+                string,
+                string,
+                number,
+                number
+            ][];
+            thickness: components["schemas"]["ThicknessOut"] | null;
+            gun: components["schemas"]["GunKit"] | null;
+            point: components["schemas"]["PointOut"] | null;
+            best: components["schemas"]["PointOut"] | null;
+            /** Speed Mm S */
+            speed_mm_s: number;
+            laying: components["schemas"]["LayingOut"] | null;
+            map: components["schemas"]["MapOut"] | null;
+            /** Knobs */
+            knobs: [
+                string,
+                string
+            ][];
+            quantity: components["schemas"]["QuantityOut"];
+            /** Film Um */
+            film_um: number;
+            /** Film Words */
+            film_words: string;
+            /** Wet Um */
+            wet_um: number;
+            /** How */
+            how: string;
+            /** Correction */
+            correction: string;
+            /** Ladder */
+            ladder: components["schemas"]["RungOut"][];
+            /** Split */
+            split: string;
+            /** Tonight */
+            tonight: string[];
+            /** Spray Now */
+            spray_now: boolean;
+        };
+        /** LayingOut */
+        LayingOut: {
+            /** Coats */
+            coats: number;
+            /** Strokes */
+            strokes: number;
+            /** Pause Min */
+            pause_min: number;
+            /** Dry Per Coat Um */
+            dry_per_coat_um: number;
+            /** Spray Min */
+            spray_min: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * MapOut
+         * @description The map: areas by pressure (rows) and distance (columns), one letter a point: g d o w r.
+         */
+        MapOut: {
+            /** Pressures Kpa */
+            pressures_kpa: number[];
+            /** Distances Mm */
+            distances_mm: number[];
+            /** Rows */
+            rows: string[];
+        };
+        /**
+         * PointOut
+         * @description One setting of the gun and what happens there. Pressure kPa gauge with the trigger open, distance mm.
+         */
+        PointOut: {
+            /** Pressure Kpa */
+            pressure_kpa: number;
+            /** Distance Mm */
+            distance_mm: number;
+            /** Zone */
+            zone: string;
+            /** Drop Um */
+            drop_um: number;
+            /** Loss */
+            loss: number;
+            /** Film Um */
+            film_um: number;
+            /** Dry Um */
+            dry_um: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Flow Ml Min */
+            flow_ml_min: number;
+            /** Pressure Range Kpa */
+            pressure_range_kpa: [
+                number,
+                number
+            ];
+            /** Distance Range Mm */
+            distance_range_mm: [
+                number,
+                number
+            ];
+        };
+        /**
+         * QuantityOut
+         * @description How much for the step, mL: what lands, what is lost, what stays in the cup; cups of the gun's size.
+         */
+        QuantityOut: {
+            /** Landed Ml */
+            landed_ml: number;
+            /** Lost Ml */
+            lost_ml: number;
+            /** Left Ml */
+            left_ml: number;
+            /** Paint Ml */
+            paint_ml: number;
+            /** Thinner Ml */
+            thinner_ml: number;
+            /** Cups */
+            cups: number;
+        };
+        /** RungOut */
+        RungOut: {
+            /** Use */
+            use: string;
+            /** Wash Drops */
+            wash_drops: number;
+            /** Thinner Drops */
+            thinner_drops: number;
+            /** Darkness */
+            darkness: number;
+            /** Darkest */
+            darkest: number;
+            /** Lightest */
+            lightest: number;
+            /** Error Pct */
+            error_pct: number;
+        };
+        /** ThicknessOut */
+        ThicknessOut: {
+            /** Mpas */
+            mpas: number;
+            /** Low Mpas */
+            low_mpas: number;
+            /** High Mpas */
+            high_mpas: number;
+            /** Mm2 S */
+            mm2_s: number;
+            /** Like */
+            like: string;
+            /** Basis */
+            basis: string;
+            /** Ready */
+            ready: string;
+        };
+        /** InstrumentOut */
+        InstrumentOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Trusted */
+            trusted: boolean;
+            /** Words */
+            words: string;
+            /** Fault */
+            fault: string;
+            /** Faults */
+            faults: string[];
+        };
+        /** ControlIn */
+        ControlIn: {
+            /** Field */
+            field: string;
+            /** Value */
+            value: number | string;
+        };
+        /** FlowCupOut */
+        FlowCupOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Low S */
+            low_s: number;
+            /** High S */
+            high_s: number;
+            /** Source */
+            source: string;
+        };
+        /**
+         * ToolIn
+         * @description What the small tools take; each uses its own.
+         */
+        ToolIn: {
+            /**
+             * Cup
+             * @default
+             */
+            cup: string;
+            /** Seconds */
+            seconds?: number | null;
+            /** Mm2 S */
+            mm2_s?: number | null;
+            /**
+             * Word
+             * @default
+             */
+            word: string;
+            /** Ml */
+            ml?: number | null;
+            /** Strength Pct */
+            strength_pct?: number | null;
+            /** Target Pct */
+            target_pct?: number | null;
+            /** Weak Pct */
+            weak_pct?: number | null;
+            /** Paint */
+            paint?: number | null;
+            /** Thinner */
+            thinner?: number | null;
+            /** Mm */
+            mm?: number | null;
+            /** Scale */
+            scale?: number | null;
+            /** Length M */
+            length_m?: number | null;
+            /** Beam M */
+            beam_m?: number | null;
+            /** Height M */
+            height_m?: number | null;
+            /**
+             * Fill
+             * @default 0.75
+             */
+            fill: number;
+            /** Drops */
+            drops?: number | null;
+            /** Water S */
+            water_s?: number | null;
+            /** Syrup S */
+            syrup_s?: number | null;
+            /** Syrup Mm2 S */
+            syrup_mm2_s?: number | null;
+        };
+        /**
+         * Told
+         * @description A small tool's answer: figures by name, and a sentence.
+         */
+        Told: {
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Words */
+            words: string;
         };
     };
     responses: never;
@@ -2982,6 +3446,200 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    bench_api_read_card: {
+        parameters: {
+            query?: {
+                gun?: string | null;
+                pressure_kpa?: number | null;
+                distance_mm?: number | null;
+                speed_mm_s?: number | null;
+                trigger?: number | null;
+                temp_c?: number | null;
+                rh_pct?: number | null;
+            };
+            header?: never;
+            path: {
+                build_id: string;
+                step_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    bench_api_read_instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"][];
+                };
+            };
+        };
+    };
+    bench_api_set_instrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ControlIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    bench_api_flow_cups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowCupOut"][];
+                };
+            };
+        };
+    };
+    bench_api_small_tool: {
+        parameters: {
+            query?: {
+                cup?: string;
+                seconds?: number | null;
+                mm2_s?: number | null;
+                word?: string;
+                ml?: number | null;
+                strength_pct?: number | null;
+                target_pct?: number | null;
+                weak_pct?: number | null;
+                paint?: number | null;
+                thinner?: number | null;
+                mm?: number | null;
+                scale?: number | null;
+                length_m?: number | null;
+                beam_m?: number | null;
+                height_m?: number | null;
+                fill?: number;
+                drops?: number | null;
+                water_s?: number | null;
+                syrup_s?: number | null;
+                syrup_mm2_s?: number | null;
+            };
+            header?: never;
+            path: {
+                tool: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Told"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,222 @@
+"""The API of the bench: cards, small tools without a plan, and the simulated instruments."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from builds import store
+from builds.models import Build
+from builds.ways_api import Problems
+from django.http import HttpRequest, HttpResponse
+from emvar_core.card import Card, Setting, card
+from emvar_core.mixing import recipes
+from emvar_core.mixing.viscosity import (
+    CUPS,
+    FlowCup,
+    OutOfRange,
+    calibrated,
+    cup_seconds,
+    figure_of,
+    kinematic_mm2_s,
+    like,
+)
+from emvar_core.plan import Problem
+from emvar_core.spray import Refused
+from ninja import Query, Router, Schema
+from pydantic import Field, TypeAdapter
+
+from .instruments import BENCH, NotSettable, describe
+
+router = Router()
+
+
+class SettingIn(Setting):
+    pressure_kpa: float | None = Field(None, ge=5, le=400)
+    distance_mm: float | None = Field(None, ge=5, le=600)
+    speed_mm_s: float | None = Field(None, ge=1, le=1000)
+    trigger: float | None = Field(None, gt=0, le=1)
+    temp_c: float | None = Field(None, ge=-10, le=60)
+    rh_pct: float | None = Field(None, ge=0, le=100)
+
+
+class InstrumentOut(Schema):
+    id: str
+    name: str
+    values: dict[str, float]
+    trusted: bool
+    words: str
+    fault: str
+    faults: list[str]
+
+
+class ControlIn(Schema):
+    field: str = Field(max_length=40)
+    value: float | str
+
+
+class FlowCupOut(Schema):
+    id: str
+    name: str
+    low_s: float
+    high_s: float
+    source: str
+
+
+class Told(Schema):
+    """A small tool's answer: figures by name, and a sentence."""
+
+    values: dict[str, float]
+    words: str
+
+
+class ToolIn(Schema):
+    """What the small tools take; each uses its own."""
+
+    cup: str = ""
+    seconds: float | None = Field(None, gt=0, le=1000)
+    mm2_s: float | None = Field(None, gt=0, le=1e5)
+    word: str = Field("", max_length=40)
+    ml: float | None = Field(None, gt=0, le=1e4)
+    strength_pct: float | None = Field(None, gt=0, le=100)
+    target_pct: float | None = Field(None, gt=0, le=100)
+    weak_pct: float | None = Field(None, ge=0, le=100)
+    paint: float | None = Field(None, gt=0, le=1e4)
+    thinner: float | None = Field(None, ge=0, le=1e4)
+    mm: float | None = Field(None, gt=0, le=1e4)
+    scale: int | None = Field(None, ge=1, le=2000)
+    length_m: float | None = Field(None, gt=0, le=1e4)
+    beam_m: float | None = Field(None, gt=0, le=1e4)
+    height_m: float | None = Field(None, gt=0, le=1e4)
+    fill: float = Field(0.75, gt=0, le=3)
+    drops: int | None = Field(None, ge=1, le=1000)
+    water_s: float | None = Field(None, gt=0, le=1000)
+    syrup_s: float | None = Field(None, gt=0, le=1000)
+    syrup_mm2_s: float | None = Field(None, gt=0, le=1000)
+
+
+def _refused(where: str, what: str, status: int = 422) -> HttpResponse:
+    body = TypeAdapter(Problems).dump_json(Problems(problems=[Problem(where=where, what=what)]))
+    return HttpResponse(body, content_type="application/json", status=status)
+
+
+@router.get("/builds/{build_id}/card/{step_id}", response={200: Card, 404: Problems, 422: Problems})
+def read_card(request: HttpRequest, build_id: str, step_id: str, q: Query[SettingIn]) -> Any:
+    """The bench card of a coat, at the setting that the gun is held at."""
+    plan = store.plan_of(Build.objects.get(pk=build_id))
+    try:
+        told = card(plan, step_id, Setting(**q.model_dump()))
+    except KeyError:
+        return _refused("step", "there is no such coat in the plan as it stands", 404)
+    except Refused as error:
+        return _refused("setting", str(error))
+    return HttpResponse(TypeAdapter(Card).dump_json(told), content_type="application/json")
+
+
+@router.get("/instruments", response=list[InstrumentOut])
+def read_instruments(request: HttpRequest) -> Any:
+    return [describe(key, i, r) for key, (i, r) in BENCH.read_all().items()]
+
+
+@router.post("/instruments/{key}", response={200: list[InstrumentOut], 404: Problems, 422: Problems})
+def set_instrument(request: HttpRequest, key: str, body: ControlIn) -> Any:
+    """Turns a knob of a simulated instrument, or makes it misbehave."""
+    try:
+        BENCH.set(key, body.field, body.value)
+    except KeyError:
+        return _refused("instrument", "there is no such instrument on this bench", 404)
+    except NotSettable as error:
+        return _refused("control", str(error))
+    return read_instruments(request)
+
+
+@router.get("/tools/cups", response=list[FlowCupOut])
+def flow_cups(request: HttpRequest) -> Any:
+    """The flow cups that are known, with the seconds between which each holds."""
+    return [FlowCupOut(id=c.value, name=f.name, low_s=f.low, high_s=f.high, source=f.source) for c, f in CUPS.items()]
+
+
+@router.get("/tools/{tool}", response={200: Told, 404: Problems, 422: Problems})
+def small_tool(request: HttpRequest, tool: str, q: Query[ToolIn]) -> Any:
+    """One of the small tools that need no plan."""
+    work = TOOLS.get(tool)
+    if work is None:
+        return _refused("tool", f"there is no such tool; known: {', '.join(TOOLS)}", 404)
+    try:
+        values, words = work(q)
+    except (OutOfRange, recipes.Impossible) as error:
+        return _refused(tool, str(error))
+    except (TypeError, ValueError):
+        return _refused(tool, "a figure is missing, or none of the kind that is wanted")
+    return Told(values=values, words=words)
+
+
+Answer = tuple[dict[str, float], str]
+
+
+def _cup(q: ToolIn) -> Answer:
+    cup = FlowCup(q.cup)
+    if q.seconds is not None:
+        nu = kinematic_mm2_s(cup, q.seconds)
+        return {"mm2_s": round(nu, 2)}, f"{q.seconds:g} s is {nu:.3g} mm²/s: like {like(nu)}."
+    seconds = cup_seconds(cup, q.mm2_s or 0.0)
+    return {"seconds": round(seconds, 1)}, f"{q.mm2_s:g} mm²/s takes {seconds:.0f} s."
+
+
+def _word(q: ToolIn) -> Answer:
+    low, high = figure_of(q.word)
+    return {"low_mpas": low, "high_mpas": high}, f"“{q.word}” is about {low:g} to {high:g} mPa·s."
+
+
+def _drip(q: ToolIn) -> Answer:
+    assert q.water_s is not None and q.syrup_s is not None
+    drip = calibrated([(q.water_s, 1.0), (q.syrup_s, q.syrup_mm2_s or 5.3)])
+    if q.seconds is None:
+        return {"a": round(drip.a, 4), "b": round(drip.b, 4)}, f"ν = {drip.a:.3g}·t − {drip.b:.3g}/t."
+    nu = drip.kinematic_mm2_s(q.seconds)
+    return {"mm2_s": round(nu, 2)}, f"{q.seconds:g} s in your cup is {nu:.3g} mm²/s: like {like(nu)}."
+
+
+def _cut(q: ToolIn) -> Answer:
+    assert q.ml is not None and q.strength_pct is not None and q.target_pct is not None
+    water = recipes.cut_with_water(q.ml, q.strength_pct / 100, q.target_pct / 100)
+    return {"water_ml": round(water, 2)}, f"Add {water:.1f} mL of water to {q.ml:g} mL; it shrinks by 2 to 4 %."
+
+
+def _combine(q: ToolIn) -> Answer:
+    assert q.weak_pct is not None and q.strength_pct is not None and q.target_pct is not None
+    weak, strong = recipes.combined(q.weak_pct / 100, q.strength_pct / 100, q.target_pct / 100)
+    return {"weak": round(weak, 4), "strong": round(strong, 4)}, f"{weak:.0%} of the weak, {strong:.0%} of the strong."
+
+
+def _ratio(q: ToolIn) -> Answer:
+    assert q.paint is not None and q.thinner is not None and q.ml is not None
+    s = recipes.scaled([q.paint, q.thinner], [0.04, 0.025], q.ml)
+    values = {"paint_drops": float(s.drops[0]), "thinner_drops": float(s.drops[1]), "error_pct": s.error_pct}
+    return (
+        values,
+        f"{s.drops[0]} drops to {s.drops[1]}: {s.ml[0] + s.ml[1]:.2f} mL, the ratio off by {s.error_pct:g} %.",
+    )
+
+
+def _mark(q: ToolIn) -> Answer:
+    assert q.mm is not None and q.scale is not None
+    real = recipes.true_size_mm(q.mm, q.scale)
+    return {"real_mm": round(real, 2)}, f"{q.mm:g} mm at 1:{q.scale} is {real:.3g} mm on the real thing."
+
+
+def _area(q: ToolIn) -> Answer:
+    assert q.length_m is not None and q.beam_m is not None and q.height_m is not None and q.scale is not None
+    area = recipes.model_area_cm2(q.length_m, q.beam_m, q.height_m, q.scale, q.fill)
+    return {"area_cm2": round(area, 1)}, f"About {area:.0f} cm² to paint at 1:{q.scale}."
+
+
+def _drops(q: ToolIn) -> Answer:
+    assert q.drops is not None and q.ml is not None
+    size = recipes.counted_drop_ml(q.drops, q.ml)
+    return {"drop_ml": round(size, 4)}, f"A drop is {size:.3f} mL: {1 / size:.0f} to the millilitre."
+
+
+TOOLS = {
+    "cup": _cup, "word": _word, "drip": _drip, "cut": _cut, "combine": _combine, "ratio": _ratio, "mark": _mark,
+    "area": _area, "drops": _drops,
+}  # fmt: skip
