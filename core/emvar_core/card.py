@@ -68,6 +68,15 @@ class PointOut(Model):
     distance_range_mm: tuple[float, float]
 
 
+class Poured(Model):
+    """One part of the mix: whole drops, and mL."""
+
+    name: str
+    role: str
+    drops: int
+    ml: float
+
+
 class LayingOut(Model):
     coats: int
     strokes: int
@@ -123,7 +132,8 @@ class Card(Model):
     name: str
     method: str
     ratio: str
-    pours: list[tuple[str, str, int, float]]
+    pours: list[Poured]
+    ratio_error_pct: float
     thickness: ThicknessOut | None
     gun: GunKit | None
     point: PointOut | None
@@ -252,7 +262,8 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
         name=step.name,
         method=method.value,
         ratio=_ratio(k, step),
-        pours=_pours(k, step, total) if poured else [],
+        pours=(pours := _pours(k, step, total) if poured else ([], 0.0))[0],
+        ratio_error_pct=pours[1],
         thickness=_thickness_out(thick, sprayed) if poured else None,
         gun=gun_kit,
         point=_point_out(point),
@@ -302,18 +313,23 @@ def _ratio(k: Knowledge, step: CoatStep) -> str:
     return f"{ratio_words(mix)} · {' : '.join(names)}"
 
 
-def _pours(k: Knowledge, step: CoatStep, total_ml: float) -> list[tuple[str, str, int, float]]:
-    """What to pour for a total: name, role, whole drops, mL."""
+def _pours(k: Knowledge, step: CoatStep, total_ml: float) -> tuple[list[Poured], float]:
+    """What to pour for a total, and by how many percent whole drops miss the ratio."""
     mix = step.mix or default_mix(k, step.material)
     if mix is None:
         coat = k.coats[step.material]
-        return [(coat.name, "paint", max(round(total_ml / coat.drop_ml), 1), round(total_ml, 3))]
+        drops = max(round(total_ml / coat.drop_ml), 1)
+        return [Poured(name=coat.name, role="paint", drops=drops, ml=round(total_ml, 3))], 0.0
     materials = [k.coats.get(p.material) or k.thinners[p.material] for p in mix.parts]
     sizes = [m.drop_ml for m in materials]
     if step.measured is not None and step.measured.drops_per_ml is not None:
         sizes[0] = 1 / step.measured.drops_per_ml
     s = scaled([part_ml(k, p) for p in mix.parts], sizes, total_ml)
-    return [(m.name, p.role.value, n, ml) for m, p, n, ml in zip(materials, mix.parts, s.drops, s.ml, strict=True)]
+    pours = [
+        Poured(name=m.name, role=p.role.value, drops=n, ml=ml)
+        for m, p, n, ml in zip(materials, mix.parts, s.drops, s.ml, strict=True)
+    ]
+    return pours, s.error_pct
 
 
 def _film_words(coat: Coat, film: float, covered: float) -> str:

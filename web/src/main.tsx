@@ -5,6 +5,7 @@ import { BrowserRouter, Link, Navigate, Route, Routes } from "react-router";
 import { api } from "./api/client";
 import "./index.css";
 import { startTheme } from "./parts/Theme";
+import { BenchView } from "./views/bench/BenchView";
 import { BuildsView } from "./views/builds/BuildsView";
 import { CompendiumView } from "./views/compendium/CompendiumView";
 import { PlanView } from "./views/plan/PlanView";
@@ -48,6 +49,7 @@ createRoot(document.getElementById("root")!).render(
           <Route path="/" element={<Door />} />
           <Route path="/build/:id" element={<PlanView table={false} />} />
           <Route path="/build/:id/table" element={<PlanView table />} />
+          <Route path="/build/:id/bench/:step?" element={<BenchView />} />
           <Route path="/compendium" element={<CompendiumView />} />
           <Route path="*" element={<Lost />} />
         </Routes>

@@ -30,10 +30,10 @@ class FlowCup(StrEnum):
     ISO_4 = "iso_4"
     ISO_5 = "iso_5"
     ISO_6 = "iso_6"
-    FORD_4 = "ford_4"
-    ZAHN_1 = "zahn_1"
-    ZAHN_2 = "zahn_2"
-    ZAHN_3 = "zahn_3"
+    D1200_4 = "d1200_4"
+    D4212_1 = "d4212_1"
+    D4212_2 = "d4212_2"
+    D4212_3 = "d4212_3"
     DIN_4 = "din_4"
 
 
@@ -51,16 +51,16 @@ class CupFormula:
 
 
 ISO = "ISO 2431 (from memory)"
-ZAHN = "ASTM D4212 (from memory)"
+D4212 = "ASTM D4212 (from memory)"
 CUPS: dict[FlowCup, CupFormula] = {
     FlowCup.ISO_3: CupFormula("ISO cup, 3 mm", 0.443, 200, False, 30, 100, ISO),
     FlowCup.ISO_4: CupFormula("ISO cup, 4 mm", 1.37, 200, False, 30, 100, ISO),
     FlowCup.ISO_5: CupFormula("ISO cup, 5 mm", 3.28, 220, False, 30, 100, ISO),
     FlowCup.ISO_6: CupFormula("ISO cup, 6 mm", 6.90, 570, False, 30, 100, ISO),
-    FlowCup.FORD_4: CupFormula("Ford cup 4", 3.85, 4.49, True, 20, 105, "ASTM D1200 (from memory)"),
-    FlowCup.ZAHN_1: CupFormula("Zahn cup 1", 1.1, 29, True, 35, 80, ZAHN),
-    FlowCup.ZAHN_2: CupFormula("Zahn cup 2", 3.5, 14, True, 20, 80, ZAHN),
-    FlowCup.ZAHN_3: CupFormula("Zahn cup 3", 11.7, 7.5, True, 20, 80, ZAHN),
+    FlowCup.D1200_4: CupFormula("ASTM D1200 cup, no. 4", 3.85, 4.49, True, 20, 105, "ASTM D1200 (from memory)"),
+    FlowCup.D4212_1: CupFormula("ASTM D4212 cup, no. 1", 1.1, 29, True, 35, 80, D4212),
+    FlowCup.D4212_2: CupFormula("ASTM D4212 cup, no. 2", 3.5, 14, True, 20, 80, D4212),
+    FlowCup.D4212_3: CupFormula("ASTM D4212 cup, no. 3", 11.7, 7.5, True, 20, 80, D4212),
     FlowCup.DIN_4: CupFormula("DIN cup, 4 mm", 4.57, 452, False, 25, 150, "DIN 53211 (from memory)"),
 }
 
@@ -201,7 +201,7 @@ def thickness(k: Knowledge, coat: Coat, cup: Cup, temp_c: float = 20.0, taught: 
     density = carrier_density_g_ml(k, cup.carrier) * (1 - cup.volume_solids) + cup.volume_solids * (
         1.15 + 2.2 * pigment_share(coat)
     )
-    return Thickness(mpas, mpas / UNCERTAIN, mpas * UNCERTAIN, density, "model" if taught == 1.0 else "taught")
+    return Thickness(mpas, mpas / UNCERTAIN, mpas * UNCERTAIN, density, "computed" if taught == 1.0 else "taught")
 
 
 def measured(mpas: float, density_g_ml: float) -> Thickness:

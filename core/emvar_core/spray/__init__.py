@@ -41,6 +41,7 @@ SPIDER_MM, RUN_MM, POOL_UM = 0.9, 2.5, 60.0
 WETTEST_UM = 26.0
 PINNED_UM = 8.0
 SAFE, FINE_UM, USUAL_KPA = 0.3, 20.0, 100.0  # what the recommended point leans to (common practice)
+TOLERABLE = 0.25  # of score lost while straying; a film half as much again or a third less (assumption)
 SPEEDS_MM_S = (40.0, 60.0, 80.0, 110.0, 150.0)
 # Thicker than this at a pressure, it comes in spatter: N–T, which knows no nozzle, misses that. mPa·s per kPa.
 SPATTER_MPAS_KPA = 0.45
@@ -359,7 +360,8 @@ def recommended(f: Field, most_kpa: float = 1e9) -> Point | None:
         return None
     score = np.where(good, f.score, -np.inf)
     i, j = np.unravel_index(int(np.argmax(score)), score.shape)
-    rows, columns = _run(good[:, j], int(i)), _run(good[i, :], int(j))
+    near = good & (score >= score[i, j] - TOLERABLE)
+    rows, columns = _run(near[:, j], int(i)), _run(near[i, :], int(j))
     return _point(
         f, int(i), int(j),
         (float(f.pressure_kpa[rows[0], j]), float(f.pressure_kpa[rows[1], j])),

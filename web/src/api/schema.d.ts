@@ -2377,12 +2377,9 @@ export interface components {
             /** Ratio */
             ratio: string;
             /** Pours */
-            pours: [
-                string,
-                string,
-                number,
-                number
-            ][];
+            pours: components["schemas"]["Poured"][];
+            /** Ratio Error Pct */
+            ratio_error_pct: number;
             thickness: components["schemas"]["ThicknessOut"] | null;
             gun: components["schemas"]["GunKit"] | null;
             point: components["schemas"]["PointOut"] | null;
@@ -2476,6 +2473,20 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Poured
+         * @description One part of the mix: whole drops, and mL.
+         */
+        Poured: {
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Drops */
+            drops: number;
+            /** Ml */
+            ml: number;
         };
         /**
          * QuantityOut

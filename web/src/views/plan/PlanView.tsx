@@ -2,9 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Edit, type Knowledge, type Story } from "../../api/client";
-import { BuildStore, useSaved, useShot } from "../../api/store";
+import { BuildStore, useShot } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
 import { BuildMenu } from "../../parts/BuildMenu";
+import { SavedWord, UndoRedo, Views } from "../../parts/Head";
 import { Shortcuts } from "../../parts/Shortcuts";
 import { ThemeButton } from "../../parts/Theme";
 import { AddStep, type AddAt } from "./AddStep";
@@ -216,32 +217,9 @@ function Loaded({ store, table, known: shipped }: { store: BuildStore; table: bo
           emvar
         </Link>
         <BuildMenu id={shown.id} plan={plan} onAbout={() => setAbout(true)} />
-        <nav className="flex gap-1" aria-label="Views">
-          <Tab to={`/build/${shown.id}`} on={!table} words="Rack" />
-          <Tab to={`/build/${shown.id}/table`} on={table} words="Table" />
-          <Tab to="/compendium" on={false} words="Compendium" />
-        </nav>
+        <Views id={shown.id} on={table ? "table" : "rack"} step={selection?.step} />
         <SavedWord store={store} />
-        <button
-          type="button"
-          className="push"
-          data-bare
-          disabled={!shown.history.undo}
-          title={shown.history.undo ? `Undo: ${shown.history.undo}` : "Nothing to undo"}
-          onClick={() => void store.undo()}
-        >
-          Undo
-        </button>
-        <button
-          type="button"
-          className="push"
-          data-bare
-          disabled={!shown.history.redo}
-          title={shown.history.redo ? `Redo: ${shown.history.redo}` : "Nothing to redo"}
-          onClick={() => void store.redo()}
-        >
-          Redo
-        </button>
+        <UndoRedo store={store} history={shown.history} />
         <AirPanel air={plan.air ?? {}} store={store} />
         <ThemeButton />
         <button type="button" className="push" data-bare aria-label="Shortcuts" onClick={() => setHelp(true)}>
@@ -399,31 +377,10 @@ function Loaded({ store, table, known: shipped }: { store: BuildStore; table: bo
   );
 }
 
-function SavedWord({ store }: { store: BuildStore }) {
-  const saved = useSaved(store);
-  return (
-    <span className="ml-auto text-xs text-ink-2" role="status" data-testid="saved">
-      {saved === "saved" ? "Saved" : saved === "saving" ? "Saving" : "Not saved yet: no answer, trying again"}
-    </span>
-  );
-}
-
 function nextStory(stories: Story[], selection: Selection): Story | undefined {
   if (!selection) return stories[0];
   const at = stories.findIndex((s) =>
     selection.kind === "seam" ? s.seams.includes(selection.id) : s.remark && s.upper_step === selection.step,
   );
   return stories[(at + 1) % Math.max(stories.length, 1)];
-}
-
-function Tab({ to, on, words }: { to: string; on: boolean; words: string }) {
-  return (
-    <Link
-      to={to}
-      aria-current={on ? "page" : undefined}
-      className={`flex h-8 items-center rounded px-3 text-sm ${on ? "bg-paper font-semibold" : "hover:bg-surround"}`}
-    >
-      {words}
-    </Link>
-  );
 }

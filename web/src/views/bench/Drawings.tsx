@@ -1,0 +1,180 @@
+/** The cup in drops, the strokes on the core, and a wash's strengths, each to one scale. */
+import type { Card } from "../../api/client";
+import { coatFill, inkOn } from "../../drawing/colour";
+
+const MOST_DROPS = 60;
+const DROP = "M0-9C4-3 6 0 6 3.4A6 6 0 0 1-6 3.4C-6 0-4-3 0-9Z";
+
+/** The cup as it is filled: every drop that is counted, or a level where nobody would count them. */
+export function CupDrawing({ card, colour }: { card: Card; colour: string }) {
+  const pours = card.pours;
+  const total = pours.reduce((sum, { ml }) => sum + ml, 0);
+  const drops = pours.reduce((sum, x) => sum + x.drops, 0);
+  const counted = drops <= MOST_DROPS;
+  const H = 250;
+  const bottom = H - 14;
+  const fillTop = counted ? 60 : 44;
+  const columnsOf = (n: number) => (n > 24 ? 8 : 6);
+  const rowsOf = (n: number) => Math.ceil(n / columnsOf(n));
+  const rowStep = Math.min(22, (bottom - fillTop) / pours.reduce((sum, x) => sum + rowsOf(x.drops) + 0.4, 0));
+  const spans: { top: number; height: number }[] = [];
+  for (const { drops: n, ml } of pours) {
+    const height = counted
+      ? (rowsOf(n) + 0.4) * rowStep
+      : Math.max((ml / Math.max(total, 1e-9)) * (bottom - fillTop), 26);
+    spans.push({ top: (spans.at(-1)?.top ?? bottom) - height, height });
+  }
+  const fill = (role: string) => (role === "paint" ? colour : role === "thinner" ? "#f4f4f0" : "#b9c4cc");
+  return (
+    <div className="grid grid-cols-[8.5rem_1fr] gap-3" data-testid="cup">
+      <svg viewBox={`0 0 136 ${H}`} role="img" aria-label={`${total.toFixed(2)} mL in the cup`}>
+        <path
+          d={`M4 14L18 ${bottom}Q68 ${H} 118 ${bottom}L132 14`}
+          fill="var(--paper-2)"
+          stroke="var(--line)"
+          strokeWidth={1.5}
+        />
+        {pours.map(({ name, role, drops: n }, i) => {
+          const { top, height } = spans[i]!;
+          if (!counted)
+            return (
+              <path
+                key={name}
+                d={`M${4 + (top / bottom) * 14 + 1} ${top}L${4 + ((top + height) / bottom) * 14 + 1} ${top + height}H${132 - ((top + height) / bottom) * 14 - 1}L${132 - (top / bottom) * 14 - 1} ${top}Z`}
+                fill={fill(role)}
+                stroke="var(--line)"
+              />
+            );
+          const columns = columnsOf(n);
+          const glyph = Math.min(1, rowStep / 20);
+          return Array.from({ length: n }, (_, d) => (
+            <path
+              key={`${name}${d}`}
+              d={DROP}
+              fill={fill(role)}
+              stroke={role === "paint" ? "rgb(0 0 0 / .35)" : "var(--line)"}
+              transform={`translate(${26 + (d % columns) * (84 / (columns - 1))} ${top + height - rowStep * (Math.floor(d / columns) + 0.6)}) scale(${glyph})`}
+            />
+          ));
+        })}
+      </svg>
+      <ol className="flex flex-col-reverse justify-start gap-3 pb-3">
+        {pours.map(({ name, role, drops: n, ml }) => (
+          <li key={name} className="leading-tight">
+            <strong className="text-xl">{counted ? n : ml.toFixed(1)}</strong>{" "}
+            <span className="text-sm">{counted ? (n === 1 ? "drop" : "drops") : "mL"}</span>
+            <span className="block text-sm">{name}</span>
+            <span className="block text-xs text-ink-2">
+              {role === "paint" ? "" : `${role.replaceAll("_", " ")}, `}
+              {counted ? `${ml.toFixed(2)} mL` : `${n} drops`}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </div>
+  );
+}
+
+/** The film as it grows, coat by coat, on what lies beneath; heights by the square root, as in the rack. */
+export function StrokesDrawing(p: { card: Card; colour: string; sheen: string; under: string }) {
+  const lay = p.card.laying;
+  if (!lay) return null;
+  const shown = Math.min(lay.coats, 5);
+  const marks = Array.from({ length: shown + 1 }, (_, i) => Math.round((i * lay.coats) / shown));
+  return (
+    <ol className="flex items-end gap-3" data-testid="strokes">
+      {marks.map((n) => {
+        const um = n * lay.dry_per_coat_um;
+        const share = Math.min(1, um / Math.max(p.card.film_um * 0.6, 1));
+        return (
+          <li key={n} className="w-20">
+            {n ? (
+              <span
+                className="block"
+                style={{
+                  height: 7 * Math.sqrt(um),
+                  background: coatFill(p.colour, share >= 1 ? p.sheen : "matt", 0.4 + 0.6 * share),
+                }}
+              />
+            ) : null}
+            <span className="block h-3" style={{ background: p.under }} />
+            <span className="block text-xs whitespace-nowrap">
+              {n ? `${n} · ${um.toFixed(um < 10 ? 1 : 0)} µm` : "bare"}
+            </span>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
+/** One bottle at several strengths: each use as the shade that it leaves, with the range, and its drops. */
+export function LadderDrawing({ card, colour }: { card: Card; colour: string }) {
+  return (
+    <ol className="grid h-full content-center gap-2 px-6" data-testid="ladder">
+      {card.ladder.map((r) => (
+        <li key={r.use} className="grid grid-cols-[8rem_1fr_13rem] items-center gap-4">
+          <span className="font-semibold">{r.use}</span>
+          <span
+            className="grid h-12 grid-cols-3 overflow-hidden rounded-sm border border-line bg-paper-2 text-xs"
+            role="img"
+            aria-label={`Covers ${Math.round(r.darkness * 100)} %, between ${Math.round(r.lightest * 100)} and ${Math.round(r.darkest * 100)} %`}
+          >
+            {[r.lightest, r.darkness, r.darkest].map((d, i) => (
+              <span
+                key={i}
+                className="grid place-items-center"
+                style={{
+                  background: `color-mix(in srgb, ${colour} ${Math.round(d * 100)}%, #d8d8d4)`,
+                  color: d > 0.5 ? inkOn(colour) : "#111111",
+                }}
+              >
+                {["at least", "likely", "at most"][i]} {Math.round(d * 100)} %
+              </span>
+            ))}
+          </span>
+          <span>
+            <strong className="text-lg">{r.wash_drops}</strong> wash :{" "}
+            <strong className="text-lg">{r.thinner_drops}</strong> thinner
+            <span className="block text-xs text-ink-2">ratio off by {r.error_pct} % in whole drops</span>
+          </span>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+/** A film as it is laid and as it is left, for what is put on without an airbrush. */
+export function FilmDrawing({ card, colour, under }: { card: Card; colour: string; under: string }) {
+  const films: [string, number][] =
+    card.wet_um > card.film_um * 1.02
+      ? [
+          ["wet", card.wet_um],
+          ["dry", card.film_um],
+        ]
+      : [["dry", card.film_um]];
+  const scale = Math.min(12, 180 / Math.sqrt(Math.max(card.wet_um, card.film_um)));
+  return (
+    <div className="grid content-center gap-6 px-8" data-testid="film">
+      <ol className="flex items-end gap-8">
+        {films.map(([words, um]) => (
+          <li key={words} className="w-56">
+            <span
+              className="block"
+              style={{
+                height: Math.max(scale * Math.sqrt(um), 2),
+                background: colour,
+                opacity: words === "wet" ? 0.8 : 1,
+              }}
+            />
+            <span className="block h-5" style={{ background: under }} />
+            <span className="block pt-1 text-sm">
+              <strong className="text-lg">{um < 10 ? um.toFixed(1) : Math.round(um)} µm</strong> {words}
+            </span>
+          </li>
+        ))}
+      </ol>
+      <p className="max-w-[34rem] text-lg">{card.how}</p>
+    </div>
+  );
+}

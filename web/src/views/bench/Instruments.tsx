@@ -1,0 +1,118 @@
+/** The bench's instruments: small simulated stand-ins that the screens read; each can be set, and made to misbehave. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, problemWords, type Instrument } from "../../api/client";
+import { Choice, NumberField } from "../../parts/Field";
+import { Sheet } from "../../parts/Panel";
+
+export function useInstruments() {
+  const { data } = useQuery({
+    queryKey: ["instruments"],
+    queryFn: async () => (await api.GET("/api/instruments")).data ?? [],
+    refetchInterval: 1000,
+  });
+  return data ?? [];
+}
+
+const FIGURES: Record<string, [string, (v: number) => string]> = {
+  gauge_kpa: ["gauge", (v) => `${(v / 100).toFixed(2)} bar`],
+  tank_kpa: ["tank", (v) => `${(v / 100).toFixed(1)} bar`],
+  temp_c: ["air", (v) => `${v.toFixed(1)} °C`],
+  rh_pct: ["humidity", (v) => `${v.toFixed(0)} %`],
+  grams: ["scale", (v) => `${v.toFixed(2)} g`],
+};
+const CONTROLS: Record<string, [string, string, string][]> = {
+  compressor: [
+    ["regulator_kpa", "Regulator", "kPa"],
+    ["flow_l_min", "Air drawn by the gun", "L/min"],
+  ],
+  hygrometer: [
+    ["temp_c", "Air", "°C"],
+    ["rh_pct", "Humidity", "%"],
+  ],
+  scale: [["load_g", "On the scale", "g"]],
+};
+
+export function InstrumentStrip({ all, onOpen }: { all: Instrument[]; onOpen: () => void }) {
+  return (
+    <div className="flex items-center gap-4 text-sm" data-testid="instruments">
+      {all.map((i) =>
+        Object.entries(i.values)
+          .filter(([f]) => FIGURES[f])
+          .map(([f, v]) => (
+            <span key={i.id + f} title={i.words || i.name} className="whitespace-nowrap">
+              <span className="text-ink-2">{FIGURES[f]![0]}</span>{" "}
+              <strong className={i.trusted ? "" : "line-through"}>{FIGURES[f]![1](v)}</strong>
+              {i.trusted ? "" : " not to be trusted"}
+            </span>
+          )),
+      )}
+      <button type="button" className="push ml-auto no-print" onClick={onOpen}>
+        Instruments
+      </button>
+    </div>
+  );
+}
+
+export function InstrumentSheet(p: { all: Instrument[]; open: boolean; onClose: () => void }) {
+  const client = useQueryClient();
+  const [why, setWhy] = useState("");
+  const turn = useMutation({
+    mutationFn: async (knob: { key: string; field: string; value: number | string }) => {
+      const { data, error } = await api.POST("/api/instruments/{key}", {
+        params: { path: { key: knob.key } },
+        body: { field: knob.field, value: knob.value },
+      });
+      if (data) client.setQueryData(["instruments"], data);
+      const words = data ? "" : problemWords(error?.problems);
+      setWhy(words);
+      return words;
+    },
+  });
+  const set = async (key: string, field: string, value: number | string) => {
+    const words = await turn.mutateAsync({ key, field, value });
+    return words ? { ok: false as const, why: words } : { ok: true as const };
+  };
+  return (
+    <Sheet open={p.open} onClose={p.onClose} title="Instruments on the bench (simulated)">
+      <p className="mb-3 text-sm text-ink-2">
+        They stand in for a compressor with gauge, a thermo-hygrometer and a gram scale. Turn them, or make
+        them misbehave.
+      </p>
+      <div className="space-y-4">
+        {p.all.map((i) => (
+          <section key={i.id} aria-label={i.name}>
+            <h3 className="font-semibold">{i.name}</h3>
+            {i.words ? <p className="text-sm">{i.words}</p> : null}
+            <div className="grid grid-cols-3 items-end gap-2">
+              {(CONTROLS[i.id] ?? []).map(([field, label, unit]) => (
+                <NumberField
+                  key={field}
+                  label={label}
+                  unit={unit}
+                  value={i.values[field] ?? (field === "load_g" ? (i.values.grams ?? 0) : 0)}
+                  onTake={(v) => set(i.id, field, v)}
+                />
+              ))}
+              {i.id === "scale" ? (
+                <button type="button" className="push" onClick={() => void set("scale", "tare", 0)}>
+                  Tare
+                </button>
+              ) : null}
+              <Choice
+                label="Misbehaves"
+                value={i.fault}
+                options={["none", ...i.faults].map((f) => ({
+                  value: f,
+                  label: f === "none" ? "no" : f.replaceAll("_", " "),
+                }))}
+                onTake={(v) => void set(i.id, "fault", v)}
+              />
+            </div>
+          </section>
+        ))}
+        {why ? <p role="alert">{why}</p> : null}
+      </div>
+    </Sheet>
+  );
+}

@@ -1,0 +1,99 @@
+/** The user's airbrushes, what the compressor reaches, and how high the bench stands. */
+import type { Plan } from "../../api/client";
+import type { BuildStore } from "../../api/store";
+import { NumberField, TextField } from "../../parts/Field";
+import { Sheet } from "../../parts/Panel";
+import { newId } from "../plan/StepPanel";
+
+type Kit = NonNullable<Plan["kit"]>;
+export const usual = (): Kit => ({
+  guns: [{ id: "gun", name: "Airbrush, 0.3 mm", nozzle_mm: 0.3, external_mix: false }],
+  most_kpa: 250,
+  hose_loss_kpa: 0,
+  altitude_m: 0,
+});
+
+export function KitSheet(p: { plan: Plan; store: BuildStore; open: boolean; onClose: () => void }) {
+  const kit = p.plan.kit ?? usual();
+  const guns = kit.guns ?? usual().guns!;
+  const set = (part: Partial<Kit>) =>
+    p.store.edit("Spraying kit", (plan) => [{ edit: "set_kit", kit: { ...(plan.kit ?? usual()), ...part } }]);
+  const change = (id: string, part: Partial<(typeof guns)[number]>) =>
+    set({ guns: guns.map((g) => (g.id === id ? { ...g, ...part } : g)) });
+  return (
+    <Sheet open={p.open} onClose={p.onClose} title="Spraying kit" wide>
+      <ul className="space-y-2">
+        {guns.map((g) => (
+          <li key={g.id} className="grid grid-cols-[1fr_6rem_9rem_7rem_auto] items-end gap-2">
+            <TextField label="Airbrush" value={g.name} onTake={(name) => change(g.id, { name })} />
+            <NumberField
+              label="Nozzle"
+              unit="mm"
+              value={g.nozzle_mm ?? 0.3}
+              onTake={(v) => change(g.id, { nozzle_mm: v })}
+            />
+            <NumberField
+              label="Timed at 1 bar, open"
+              unit="mL/min"
+              value={g.flow_ml_min ?? null}
+              onTake={(v) => change(g.id, { flow_ml_min: v })}
+            />
+            <label className="flex min-h-8 items-center gap-1 text-xs">
+              <input
+                type="checkbox"
+                checked={!!g.external_mix}
+                onChange={(e) => void change(g.id, { external_mix: e.target.checked })}
+              />
+              mixes outside
+            </label>
+            <button
+              type="button"
+              className="push"
+              disabled={guns.length === 1}
+              onClick={() => void set({ guns: guns.filter((x) => x.id !== g.id) })}
+            >
+              Remove
+            </button>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-3 flex flex-wrap items-end gap-3">
+        <button
+          type="button"
+          className="push"
+          onClick={() =>
+            void set({
+              guns: [
+                ...guns,
+                { id: newId("gun"), name: "Airbrush, 0.5 mm", nozzle_mm: 0.5, external_mix: false },
+              ],
+            })
+          }
+        >
+          Another airbrush
+        </button>
+        <NumberField
+          label="Compressor reaches"
+          unit="kPa"
+          className="w-36"
+          value={kit.most_kpa ?? 250}
+          onTake={(v) => set({ most_kpa: v })}
+        />
+        <NumberField
+          label="Hose takes"
+          unit="kPa"
+          className="w-28"
+          value={kit.hose_loss_kpa ?? 0}
+          onTake={(v) => set({ hose_loss_kpa: v })}
+        />
+        <NumberField
+          label="Bench above the sea"
+          unit="m"
+          className="w-36"
+          value={kit.altitude_m ?? 0}
+          onTake={(v) => set({ altitude_m: v })}
+        />
+      </div>
+    </Sheet>
+  );
+}

@@ -1,0 +1,158 @@
+/** Small tools that need no plan: each answers as it is typed. */
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import { api, problemWords } from "../../api/client";
+import { Sheet } from "../../parts/Panel";
+
+type Row = { tool: string; title: string; fields: [string, string, string, string][]; pick?: "cup" | "word" };
+const WORDS = ["water", "skim milk", "milk", "thin cream", "cream", "syrup", "yoghurt", "paste"];
+const ROWS: Row[] = [
+  { tool: "cup", title: "Flow cup", pick: "cup", fields: [["seconds", "ran for", "s", "40"]] },
+  { tool: "word", title: "The trade's word", pick: "word", fields: [] },
+  {
+    tool: "drip",
+    title: "Drip cup of one's own",
+    fields: [
+      ["water_s", "water", "s", "20"],
+      ["syrup_s", "40 % sugar syrup", "s", "58"],
+      ["seconds", "the paint", "s", "40"],
+    ],
+  },
+  {
+    tool: "ratio",
+    title: "Ratio in drops",
+    fields: [
+      ["paint", "paint", "", "1"],
+      ["thinner", "thinner", "", "1.5"],
+      ["ml", "in all", "mL", "2"],
+    ],
+  },
+  {
+    tool: "cut",
+    title: "Cut isopropanol",
+    fields: [
+      ["strength_pct", "from", "%", "99"],
+      ["target_pct", "to", "%", "50"],
+      ["ml", "of", "mL", "20"],
+    ],
+  },
+  {
+    tool: "combine",
+    title: "Strong and weak",
+    fields: [
+      ["strength_pct", "strong", "%", "30"],
+      ["weak_pct", "weak", "%", "5"],
+      ["target_pct", "wanted", "%", "12"],
+    ],
+  },
+  {
+    tool: "mark",
+    title: "A mark at scale",
+    fields: [
+      ["mm", "mark", "mm", "0.5"],
+      ["scale", "at 1:", "", "72"],
+    ],
+  },
+  {
+    tool: "area",
+    title: "Area of a hull",
+    fields: [
+      ["length_m", "long", "m", "30"],
+      ["beam_m", "wide", "m", "8"],
+      ["height_m", "high", "m", "6"],
+      ["scale", "at 1:", "", "72"],
+    ],
+  },
+  {
+    tool: "drops",
+    title: "Drops counted",
+    fields: [
+      ["drops", "drops", "", "25"],
+      ["ml", "in", "mL", "1"],
+    ],
+  },
+];
+
+function Tool({ row, cups }: { row: Row; cups: { id: string; name: string }[] }) {
+  const id = useId();
+  const [typed, setTyped] = useState<Record<string, string>>(() =>
+    Object.fromEntries(row.fields.map(([field, , , start]) => [field, start])),
+  );
+  const [picked, setPicked] = useState("");
+  const options =
+    row.pick === "cup" ? cups.map((c) => [c.id, c.name] as const) : WORDS.map((w) => [w, w] as const);
+  const chosen = picked || options[0]?.[0] || "";
+  const query = { ...typed, ...(row.pick ? { [row.pick]: chosen } : {}) };
+  const { data } = useQuery({
+    queryKey: ["tool", row.tool, query],
+    queryFn: async () => {
+      const given = Object.fromEntries(Object.entries(query).map(([k, v]) => [k, v.replace(",", ".")]));
+      const answer = await api.GET("/api/tools/{tool}", {
+        params: { path: { tool: row.tool }, query: given },
+      });
+      return answer.data
+        ? answer.data.words
+        : problemWords((answer.error as { problems?: [] } | undefined)?.problems);
+    },
+    enabled: !row.pick || !!chosen,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  return (
+    <li className="grid grid-cols-[9rem_1fr_18rem] items-center gap-3 border-b border-line-soft py-1.5">
+      <h3 className="font-semibold">{row.title}</h3>
+      <div className="flex flex-wrap items-center gap-2 text-sm">
+        {row.pick ? (
+          <select
+            className="field"
+            aria-label={row.title}
+            value={chosen}
+            onChange={(e) => setPicked(e.target.value)}
+          >
+            {options.map(([value, label]) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
+          </select>
+        ) : null}
+        {row.fields.map(([field, label, unit]) => (
+          <span key={field} className="flex items-center gap-1">
+            <label htmlFor={`${id}${field}`} className="text-xs text-ink-2">
+              {label}
+            </label>
+            <input
+              id={`${id}${field}`}
+              className="field w-14"
+              inputMode="decimal"
+              value={typed[field]}
+              onChange={(e) => setTyped({ ...typed, [field]: e.target.value })}
+            />
+            {unit ? <span className="text-xs text-ink-2">{unit}</span> : null}
+          </span>
+        ))}
+      </div>
+      <p className="text-sm" aria-live="polite">
+        {data}
+      </p>
+    </li>
+  );
+}
+
+export function ToolSheet(p: { open: boolean; onClose: () => void }) {
+  const { data: cups } = useQuery({
+    queryKey: ["cups"],
+    queryFn: async () => (await api.GET("/api/tools/cups")).data ?? [],
+    enabled: p.open,
+    staleTime: Infinity,
+  });
+  return (
+    <Sheet open={p.open} onClose={p.onClose} title="Small tools" widest>
+      <ul>
+        {ROWS.map((row) => (
+          <Tool key={row.tool} row={row} cups={cups ?? []} />
+        ))}
+      </ul>
+    </Sheet>
+  );
+}
