@@ -13,9 +13,13 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from emvar_core.assess import assess, assess_near, forget
+from emvar_core.assess import assess, assess_near, default_knowledge, forget
+from emvar_core.card import card
 from emvar_core.edits import apply, parse_edits
-from emvar_core.plan import Plan, parse_plan
+from emvar_core.mixing import cup_of
+from emvar_core.mixing.viscosity import thickness
+from emvar_core.plan import Air, CoatStep, Plan, parse_plan
+from emvar_core.spray import DISTANCES_MM, PRESSURES_KPA, Gun, Hand, field, paint_of
 from emvar_core.ways.remedies import remedies
 
 from tests.builders import ROOT, tall_json, tug
@@ -84,6 +88,23 @@ def core() -> None:
             assess(made)
             took = ms(lambda m=made, s=story: remedies(m, s.seams[0]))  # type: ignore[misc]
             print(f"  {name}: {story.upper_step}, {story.word:20} {took:8.0f} ms")
+
+
+def spray() -> None:
+    """The map over pressure and distance, and whole bench cards."""
+    knowledge = default_knowledge()
+    plan = tug()
+    step = plan.step("gloss")
+    assert isinstance(step, CoatStep)
+    coat, cup = knowledge.coats[step.material], cup_of(knowledge, step)
+    paint = paint_of(knowledge, coat, cup, thickness(knowledge, coat, cup))
+    times = [ms(lambda: field(knowledge, paint, Gun(), Hand(), Air(), PRESSURES_KPA, DISTANCES_MM)) for _ in range(21)][
+        1:
+    ]
+    name = "map over pressure and distance, 60 x 80 points, warm"
+    print(f"{name:54} {statistics.median(times):6.1f} ms {max(times):8.1f} ms")
+    cards = [ms(lambda s=s: card(plan, s.id)) for s in plan.steps if isinstance(s, CoatStep)]  # type: ignore[misc]
+    print(f"{'bench card of a coat':54} {statistics.median(cards):6.1f} ms {max(cards):8.1f} ms")
 
 
 def row(name: str, cold: float, again: float, edits: list[float]) -> None:
@@ -171,6 +192,7 @@ def main() -> int:
     parser.add_argument("--browser", action="store_true", help="also time edits in Chromium")
     args = parser.parse_args()
     core()
+    spray()
     if args.browser:
         browser()
     return 0

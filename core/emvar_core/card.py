@@ -155,8 +155,12 @@ class Card(Model):
 
 
 class Setting(Model):
-    """What the user holds the gun at; what is left out is as recommended."""
+    """What the user holds the gun at; what is left out is as recommended.
 
+    `thinner`: another amount of thinner in the step's mix, for an answer before the edit itself is stored.
+    """
+
+    thinner: float | None = None
     gun: str | None = None
     pressure_kpa: float | None = None
     distance_mm: float | None = None
@@ -208,6 +212,9 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
     setting = setting or Setting()
     k = default_knowledge().with_own(plan.materials)
     walker = Walker(plan, k, opens=False)
+    if setting.thinner is not None and (mix := step.mix or default_mix(k, step.material)) is not None:
+        parts = [p.model_copy(update={"amount": setting.thinner}) if p.role is Role.THINNER else p for p in mix.parts]
+        step = step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
     plan_air = walker.line.at(walker.times[step_id].start_min)
     air = plan_air.model_copy(
         update={f: v for f, v in (("temp_c", setting.temp_c), ("rh_pct", setting.rh_pct)) if v is not None}

@@ -31,6 +31,7 @@ router = Router()
 
 
 class SettingIn(Setting):
+    thinner: float | None = Field(None, gt=0, le=1e6)
     pressure_kpa: float | None = Field(None, ge=5, le=400)
     distance_mm: float | None = Field(None, ge=5, le=600)
     speed_mm_s: float | None = Field(None, ge=1, le=1000)
@@ -153,13 +154,21 @@ def small_tool(request: HttpRequest, tool: str, q: Query[ToolIn]) -> Any:
 Answer = tuple[dict[str, float], str]
 
 
+def _given(*figures: float | None) -> list[float]:
+    """The figures that a tool needs. Raises ValueError where one is missing."""
+    if any(f is None for f in figures):
+        raise ValueError("missing")
+    return [float(f) for f in figures if f is not None]
+
+
 def _cup(q: ToolIn) -> Answer:
     cup = FlowCup(q.cup)
     if q.seconds is not None:
         nu = kinematic_mm2_s(cup, q.seconds)
         return {"mm2_s": round(nu, 2)}, f"{q.seconds:g} s is {nu:.3g} mm²/s: like {like(nu)}."
-    seconds = cup_seconds(cup, q.mm2_s or 0.0)
-    return {"seconds": round(seconds, 1)}, f"{q.mm2_s:g} mm²/s takes {seconds:.0f} s."
+    (nu,) = _given(q.mm2_s)
+    seconds = cup_seconds(cup, nu)
+    return {"seconds": round(seconds, 1)}, f"{nu:g} mm²/s takes {seconds:.0f} s."
 
 
 def _word(q: ToolIn) -> Answer:
@@ -168,8 +177,8 @@ def _word(q: ToolIn) -> Answer:
 
 
 def _drip(q: ToolIn) -> Answer:
-    assert q.water_s is not None and q.syrup_s is not None
-    drip = calibrated([(q.water_s, 1.0), (q.syrup_s, q.syrup_mm2_s or 5.3)])
+    water_s, syrup_s = _given(q.water_s, q.syrup_s)
+    drip = calibrated([(water_s, 1.0), (syrup_s, q.syrup_mm2_s or 5.3)])
     if q.seconds is None:
         return {"a": round(drip.a, 4), "b": round(drip.b, 4)}, f"ν = {drip.a:.3g}·t − {drip.b:.3g}/t."
     nu = drip.kinematic_mm2_s(q.seconds)
@@ -177,20 +186,20 @@ def _drip(q: ToolIn) -> Answer:
 
 
 def _cut(q: ToolIn) -> Answer:
-    assert q.ml is not None and q.strength_pct is not None and q.target_pct is not None
-    water = recipes.cut_with_water(q.ml, q.strength_pct / 100, q.target_pct / 100)
-    return {"water_ml": round(water, 2)}, f"Add {water:.1f} mL of water to {q.ml:g} mL; it shrinks by 2 to 4 %."
+    ml, strength, target = _given(q.ml, q.strength_pct, q.target_pct)
+    water = recipes.cut_with_water(ml, strength / 100, target / 100)
+    return {"water_ml": round(water, 2)}, f"Add {water:.1f} mL of water to {ml:g} mL; it shrinks by 2 to 4 %."
 
 
 def _combine(q: ToolIn) -> Answer:
-    assert q.weak_pct is not None and q.strength_pct is not None and q.target_pct is not None
-    weak, strong = recipes.combined(q.weak_pct / 100, q.strength_pct / 100, q.target_pct / 100)
+    given = _given(q.weak_pct, q.strength_pct, q.target_pct)
+    weak, strong = recipes.combined(given[0] / 100, given[1] / 100, given[2] / 100)
     return {"weak": round(weak, 4), "strong": round(strong, 4)}, f"{weak:.0%} of the weak, {strong:.0%} of the strong."
 
 
 def _ratio(q: ToolIn) -> Answer:
-    assert q.paint is not None and q.thinner is not None and q.ml is not None
-    s = recipes.scaled([q.paint, q.thinner], [0.04, 0.025], q.ml)
+    paint, thinner, ml = _given(q.paint, q.thinner, q.ml)
+    s = recipes.scaled([paint, thinner], [0.04, 0.025], ml)
     values = {"paint_drops": float(s.drops[0]), "thinner_drops": float(s.drops[1]), "error_pct": s.error_pct}
     return (
         values,
@@ -199,20 +208,20 @@ def _ratio(q: ToolIn) -> Answer:
 
 
 def _mark(q: ToolIn) -> Answer:
-    assert q.mm is not None and q.scale is not None
-    real = recipes.true_size_mm(q.mm, q.scale)
-    return {"real_mm": round(real, 2)}, f"{q.mm:g} mm at 1:{q.scale} is {real:.3g} mm on the real thing."
+    mm, scale = _given(q.mm, q.scale)
+    real = recipes.true_size_mm(mm, int(scale))
+    return {"real_mm": round(real, 2)}, f"{mm:g} mm at 1:{scale:.0f} is {real:.3g} mm on the real thing."
 
 
 def _area(q: ToolIn) -> Answer:
-    assert q.length_m is not None and q.beam_m is not None and q.height_m is not None and q.scale is not None
-    area = recipes.model_area_cm2(q.length_m, q.beam_m, q.height_m, q.scale, q.fill)
-    return {"area_cm2": round(area, 1)}, f"About {area:.0f} cm² to paint at 1:{q.scale}."
+    length, beam, height, scale = _given(q.length_m, q.beam_m, q.height_m, q.scale)
+    area = recipes.model_area_cm2(length, beam, height, int(scale), q.fill)
+    return {"area_cm2": round(area, 1)}, f"About {area:.0f} cm² to paint at 1:{scale:.0f}."
 
 
 def _drops(q: ToolIn) -> Answer:
-    assert q.drops is not None and q.ml is not None
-    size = recipes.counted_drop_ml(q.drops, q.ml)
+    drops, ml = _given(q.drops, q.ml)
+    size = recipes.counted_drop_ml(int(drops), ml)
     return {"drop_ml": round(size, 4)}, f"A drop is {size:.3f} mL: {1 / size:.0f} to the millilitre."
 
 

@@ -5,6 +5,7 @@ Volumes are taken as additive; alcohol with water contracts by up to 4 % (docs/m
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 
@@ -198,6 +199,17 @@ def _drop(k: Knowledge, material_id: str) -> float:
 
 MOST_SCALE_UP = 3.0
 MOST_TRIED = 60
+LEAST_OF_CUP = 0.9  # of what is wanted, where that meets the ratio better
+MOST_ROUNDED_BOTH_WAYS = 4
+
+
+def _roundings(wanted: list[float]) -> list[list[int]]:
+    """Whole drops near wanted ones: the nearest first, then, for a few parts, each up and down."""
+    nearest = [max(1, round(w)) for w in wanted]
+    if len(wanted) > MOST_ROUNDED_BOTH_WAYS:
+        return [nearest]
+    both = itertools.product(*({max(1, math.floor(w)), max(1, math.ceil(w))} for w in wanted))
+    return [nearest, *(list(drops) for drops in both)]
 
 
 def whole_drops(wanted: list[float]) -> list[int]:
@@ -213,11 +225,13 @@ def whole_drops(wanted: list[float]) -> list[int]:
         scales |= {count / w for count in range(low, high + 1, max((high - low) // MOST_TRIED, 1))}
     best: tuple[float, list[int]] | None = None
     for scale in sorted(scales):
-        drops = [max(1, round(w * scale)) for w in wanted]
-        total = sum(drops)
-        error = max(abs(d / total - w / aim) / (w / aim) for d, w in zip(drops, wanted, strict=True))
-        if best is None or error < best[0] - 0.004:  # a larger cup has to be worth it
-            best = (error, drops)
+        for drops in _roundings([w * scale for w in wanted]):
+            total = sum(drops)
+            if total < aim * start * LEAST_OF_CUP and min(drops) > 1:
+                continue
+            error = max(abs(d / total - w / aim) / (w / aim) for d, w in zip(drops, wanted, strict=True))
+            if best is None or error < best[0] - 0.004:  # a larger cup has to be worth it
+                best = (error, drops)
     assert best is not None
     return best[1]
 

@@ -2348,6 +2348,8 @@ export interface components {
         };
         /** SettingIn */
         SettingIn: {
+            /** Thinner */
+            thinner?: number | null;
             /** Gun */
             gun?: string | null;
             /** Pressure Kpa */
@@ -3469,6 +3471,7 @@ export interface operations {
     bench_api_read_card: {
         parameters: {
             query?: {
+                thinner?: number | null;
                 gun?: string | null;
                 pressure_kpa?: number | null;
                 distance_mm?: number | null;

@@ -1,6 +1,6 @@
 /** Mix and spray: for one coat of the plan, the cup, the map over pressure and distance, the strokes, and how much. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useDeferredValue, useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, type Card, type CoatStep, type Knowledge, type Measured, type Mix } from "../../api/client";
 import { BuildStore, useShot } from "../../api/store";
@@ -39,8 +39,13 @@ export function BenchView() {
 }
 
 type At = { pressure: number; distance: number };
-type Hold = { at: At | null; trigger: number | null; gun: string | null };
-const FREE: Hold = { at: null, trigger: null, gun: null };
+type Hold = {
+  at: At | null;
+  trigger: number | null;
+  gun: string | null;
+  thinner: { amount: number; revision: number } | null;
+};
+const FREE: Hold = { at: null, trigger: null, gun: null, thinner: null };
 
 function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; known: Knowledge }) {
   const shot = useShot(store);
@@ -55,22 +60,22 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
   const instruments = useInstruments();
   const hold = (step && holds[step.id]) ?? FREE;
   const setHold = (part: Partial<Hold>) =>
-    step && setHolds({ ...holds, [step.id]: { ...(holds[step.id] ?? FREE), ...part } });
+    step && setHolds((all) => ({ ...all, [step.id]: { ...(all[step.id] ?? FREE), ...part } }));
   const gauge = instruments.find((i) => i.id === "compressor");
   const air = instruments.find((i) => i.id === "hygrometer");
   const follows = follow && gauge?.trusted ? gauge.values.gauge_kpa! : null;
-  const query = useDeferredValue(
-    JSON.stringify({
-      gun: hold.gun,
-      trigger: hold.trigger,
-      pressure_kpa: follows !== null ? Math.min(Math.max(follows, 20), 280) : (hold.at?.pressure ?? null),
-      distance_mm: hold.at?.distance ?? null,
-      temp_c: follow && air?.trusted ? air.values.temp_c : null,
-      rh_pct: follow && air?.trusted ? air.values.rh_pct : null,
-    }),
-  );
+  const query = JSON.stringify({
+    // Asked for while the edit is on its way; once it is stored the plan itself says so.
+    thinner: hold.thinner?.amount ?? null,
+    gun: hold.gun,
+    trigger: hold.trigger,
+    pressure_kpa: follows !== null ? Math.min(Math.max(follows, 20), 280) : (hold.at?.pressure ?? null),
+    distance_mm: hold.at?.distance ?? null,
+    temp_c: follow && air?.trusted ? air.values.temp_c : null,
+    rh_pct: follow && air?.trusted ? air.values.rh_pct : null,
+  });
   const { data, error } = useQuery({
-    queryKey: ["card", build.id, build.revision, step?.id, query],
+    queryKey: ["card", build.id, hold.thinner?.revision ?? build.revision, step?.id, query],
     queryFn: async () => {
       const given = Object.fromEntries(
         Object.entries(JSON.parse(query) as Record<string, unknown>).filter(([, v]) => v !== null),
@@ -176,6 +181,10 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
               known={known}
               store={store}
               onMeasure={() => setSheet("measure")}
+              thinner={hold.thinner?.amount ?? null}
+              onThinner={(amount) =>
+                setHold({ thinner: amount === null ? null : { amount, revision: build.revision } })
+              }
             />
             {card.map && card.point ? (
               <SprayMap
@@ -296,6 +305,8 @@ function CupColumn(p: {
   known: Knowledge;
   store: BuildStore;
   onMeasure: () => void;
+  onThinner: (amount: number | null) => void;
+  thinner: number | null;
 }) {
   const { card, step, store } = p;
   const t = card.thickness;
@@ -305,11 +316,17 @@ function CupColumn(p: {
   const turn = (by: number) => {
     if (!mix || thinner < 0 || !paint) return;
     const grain = Math.max(paint.amount / 4, 0.25);
-    const amount = Math.max(Math.round((mix.parts[thinner]!.amount + by * grain) * 100) / 100, 0.05);
+    const amount = Math.max(
+      Math.round(((p.thinner ?? mix.parts[thinner]!.amount) + by * grain) * 100) / 100,
+      0.05,
+    );
     const parts = mix.parts.map((x, i) => (i === thinner ? { ...x, amount } : x));
-    void store.edit(`${step.name}: ${by > 0 ? "more" : "less"} thinner`, [
-      { edit: "set_field", step_id: step.id, field: "mix", value: { parts } },
-    ]);
+    p.onThinner(amount);
+    void store
+      .edit(`${step.name}: ${by > 0 ? "more" : "less"} thinner`, [
+        { edit: "set_field", step_id: step.id, field: "mix", value: { parts } },
+      ])
+      .then(() => p.onThinner(null));
   };
   return (
     <section aria-label="The cup" className="flex min-h-0 flex-col gap-2 overflow-y-auto">

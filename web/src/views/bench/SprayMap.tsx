@@ -31,17 +31,20 @@ function letterAt(map: SprayMapData, u: number, v: number): string {
   const j0 = Math.min(Math.floor(j), columns - 1);
   const fi = i - i0;
   const fj = j - j0;
-  const corners: [string, number][] = [
-    [map.rows[i0]![j0]!, (1 - fi) * (1 - fj)],
-    [map.rows[i0 + 1]![j0]!, fi * (1 - fj)],
-    [map.rows[i0]![j0 + 1]!, (1 - fi) * fj],
-    [map.rows[i0 + 1]![j0 + 1]!, fi * fj],
-  ];
-  let best = corners[0]![0];
+  const low = map.rows[i0]!;
+  const high = map.rows[i0 + 1]!;
+  const a = low[j0]!;
+  const b = high[j0]!;
+  const c = low[j0 + 1]!;
+  const d = high[j0 + 1]!;
+  if (a === b && a === c && a === d) return a;
+  const corners = [a, b, c, d];
+  const weights = [(1 - fi) * (1 - fj), fi * (1 - fj), (1 - fi) * fj, fi * fj];
+  let best = a;
   let most = -1;
-  for (const [letter] of corners) {
+  for (const letter of corners) {
     let weight = 0;
-    for (const [other, w] of corners) if (other === letter) weight += w;
+    for (let n = 0; n < 4; n++) if (corners[n] === letter) weight += weights[n]!;
     if (weight > most) {
       most = weight;
       best = letter;

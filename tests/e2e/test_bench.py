@@ -1,0 +1,113 @@
+"""Mix and spray in Chromium: the cup, the map under mouse and keys, thinning, measures, instruments, small tools."""
+
+from axe_playwright_python.sync_playwright import Axe
+from bench.instruments import BENCH
+from builds.models import Build
+from django.core.management import call_command
+from playwright.sync_api import expect
+
+from .browser import BrowserCase
+
+TUG = "demo-harbour-tug"
+
+
+class AtTheBench(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        call_command("load_demo", "--reset", verbosity=0)
+        for key, field, value in (
+            ("compressor", "fault", "none"), ("compressor", "regulator_kpa", 100), ("hygrometer", "rh_pct", 50),
+            ("scale", "fault", "none"), ("scale", "load_g", 0), ("scale", "tare", 0),
+        ):  # fmt: skip
+            BENCH.set(key, field, value)
+        self.page.goto(f"{self.live_server_url}/build/{TUG}/bench/ochre")
+        self.page.wait_for_selector("[data-testid=quantity]")
+
+    def step(self, step_id: str) -> dict:
+        expect(self.page.get_by_test_id("saved")).to_have_text("Saved")
+        return next(s for s in Build.objects.get(pk=TUG).plan["steps"] if s["id"] == step_id)
+
+    def test_the_point_moves_under_the_keys_and_the_mouse_and_back(self) -> None:
+        page = self.page
+        point = page.get_by_test_id("point")
+        expect(point).to_contain_text("Even")
+        slider = page.get_by_role("slider", name="Where the gun is held")
+        slider.focus()
+        for _ in range(12):
+            page.keyboard.press("Shift+ArrowRight")
+        for _ in range(4):
+            page.keyboard.press("ArrowDown")
+        expect(point).to_contain_text("Runs, spiders")
+        expect(point).to_contain_text("If only the")
+        box = page.get_by_test_id("map").bounding_box()
+        assert box
+        page.mouse.click(box["x"] + box["width"] * 0.4, box["y"] + box["height"] * 0.6)
+        expect(point).to_contain_text("Even")
+        page.get_by_role("button", name="Back to the best point").click()
+        expect(page.get_by_role("button", name="Back to the best point")).to_have_count(0)
+
+    def test_thinner_by_the_button_is_an_edit_that_moves_cup_and_map_and_can_be_undone(self) -> None:
+        page = self.page
+        before = page.get_by_test_id("thickness").inner_text()
+        page.get_by_role("button", name="More thinner").click()
+        expect(page.get_by_test_id("thickness")).not_to_have_text(before)
+        self.assertEqual([p["amount"] for p in self.step("ochre")["mix"]["parts"]], [1, 1.25])
+        page.get_by_role("button", name="Undo", exact=True).click()
+        expect(page.get_by_test_id("thickness")).to_contain_text(before.splitlines()[0].split(" mm")[0])
+
+    def test_a_measured_cup_wins_and_a_weighed_mix_is_corrected(self) -> None:
+        page = self.page
+        BENCH.set("scale", "load_g", 2.0)
+        page.get_by_role("button", name="Measure, weigh").click()
+        page.get_by_label("Or viscosity").fill("6")
+        page.get_by_label("Or viscosity").press("Enter")
+        take = page.get_by_role("button", name="Paint: take 2.00 g from the scale")
+        take.click()
+        expect(page.get_by_label("Paint weighed")).to_have_value("2")
+        page.get_by_label("Thinner weighed").fill("0.4")
+        page.get_by_label("Thinner weighed").press("Enter")
+        page.keyboard.press("Escape")
+        expect(page.get_by_test_id("thickness")).to_contain_text("measured")
+        expect(page.get_by_role("region", name="The cup")).to_contain_text("Too thick: add")
+        measured = {k: v for k, v in self.step("ochre")["measured"].items() if v is not None}
+        self.assertEqual(measured, {"viscosity_mpas": 6, "paint_g": 2, "thinner_g": 0.4})
+
+    def test_the_map_follows_the_gauge_and_says_when_it_is_not_to_be_trusted(self) -> None:
+        page = self.page
+        page.get_by_label("Follow the gauge and the air").check()
+        page.get_by_role("button", name="Instruments").click()
+        page.get_by_label("Regulator").fill("160")
+        page.get_by_label("Regulator").press("Enter")
+        page.get_by_label("Misbehaves").nth(2).select_option("overload")
+        page.keyboard.press("Escape")
+        expect(page.get_by_test_id("point")).to_contain_text("1.60 bar")
+        expect(page.get_by_test_id("instruments")).to_contain_text("not to be trusted")
+
+    def test_kit_and_small_tools(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="Kit").click()
+        page.get_by_label("Nozzle").fill("0.2")
+        page.get_by_label("Nozzle").press("Enter")
+        page.get_by_label("Compressor reaches").fill("9000")
+        page.get_by_label("Compressor reaches").press("Enter")
+        expect(page.get_by_role("alert").first).to_contain_text("most_kpa")
+        page.keyboard.press("Escape")
+        page.keyboard.press("Escape")
+        expect(page.get_by_test_id("saved")).to_have_text("Saved")
+        self.assertEqual(Build.objects.get(pk=TUG).plan["kit"]["guns"][0]["nozzle_mm"], 0.2)
+        page.get_by_role("button", name="Small tools").click()
+        page.get_by_label("mark", exact=True).fill("2")
+        expect(page.get_by_role("dialog")).to_contain_text("2 mm at 1:72 is 144 mm")
+
+    def test_a_wash_shows_its_ladder_and_every_coat_opens_without_an_error(self) -> None:
+        page = self.page
+        coats = page.get_by_label("Coat", exact=True)
+        coats.select_option("pin-wash")
+        expect(page.get_by_test_id("ladder").get_by_role("listitem")).to_have_count(5)
+        for value in coats.locator("option").evaluate_all("all => all.map(o => o.value)"):
+            coats.select_option(value)
+            expect(page.get_by_test_id("quantity").or_(page.get_by_test_id("film")).first).to_be_visible()
+
+    def test_it_can_be_used_by_everybody(self) -> None:
+        found = Axe().run(self.page, options={"runOnly": ["wcag2a", "wcag2aa"]})
+        self.assertEqual([v["id"] for v in found.response["violations"]], [], found.generate_report())
