@@ -6,6 +6,7 @@ Computed from the plan's own step, its kit and the air at the instant that is as
 from __future__ import annotations
 
 import math
+from datetime import UTC, datetime
 
 import numpy as np
 
@@ -25,7 +26,7 @@ from .mixing.viscosity import (
     pigment_share,
     thickness,
 )
-from .plan import Air, CoatStep, GunKit, Kit, Method, Model, Plan, Role
+from .plan import Air, Build, CoatStep, GunKit, Kit, Method, Mix, MixPart, Model, Plan, Role, Zone
 from .spray import (
     DISTANCES_MM,
     PRESSURES_KPA,
@@ -158,9 +159,12 @@ class Setting(Model):
     """What the user holds the gun at; what is left out is as recommended.
 
     `thinner`: another amount of thinner in the step's mix, for an answer before the edit itself is stored.
+    `total_ml` fills a cup instead of serving the area; `paint_drops` scales the recipe to a number of drops of paint.
     """
 
     thinner: float | None = None
+    total_ml: float | None = None
+    paint_drops: int | None = None
     gun: str | None = None
     pressure_kpa: float | None = None
     distance_mm: float | None = None
@@ -170,7 +174,96 @@ class Setting(Model):
     rh_pct: float | None = None
 
 
-CUP_ML = 7.0
+CUP_ML, LEFT_ML, CAN_SHARE, HAND_SHARE, GUN_SHARE = 7.0, 0.15, 0.35, 0.95, 0.45
+
+
+class Need(Model):
+    """What the whole build needs of a material: mL, its range, and for how many coats."""
+
+    material: str
+    name: str
+    role: str
+    ml: float
+    low_ml: float
+    high_ml: float
+    coats: int
+
+
+NEEDS_UNCERTAIN = 1.5  # transfer and films of a whole build may be off by this factor (assumption)
+
+
+def _quantity(cup: Cup, area_cm2: float, wet_um: float, share: float) -> QuantityOut:
+    """mL for an area at a wet film, of which `share` lands."""
+    landed = area_cm2 * wet_um * 1e-4
+    lost = landed / share - landed
+    total = landed + lost + LEFT_ML
+    return QuantityOut(
+        landed_ml=round(landed, 3), lost_ml=round(lost, 3), left_ml=LEFT_ML,
+        paint_ml=round(total * (1 - cup.thinner_share), 3), thinner_ml=round(total * cup.thinner_share, 3),
+        cups=max(math.ceil(total / CUP_ML), 1),
+    )  # fmt: skip
+
+
+def _poured_ml(k: Knowledge, step: CoatStep, cup: Cup, setting: Setting) -> float | None:
+    if setting.total_ml is not None:
+        return setting.total_ml
+    if setting.paint_drops is not None:
+        return setting.paint_drops * k.coats[step.material].drop_ml / max(1 - cup.thinner_share, 0.01)
+    return None
+
+
+def needs(plan: Plan) -> list[Need]:
+    """Paint and thinner for the whole build, most first. Cans by what leaves them; dry materials are left out."""
+    k = default_knowledge().with_own(plan.materials)
+    found: dict[str, tuple[str, float, int]] = {}
+    areas = {z.id: z.area_cm2 for z in plan.zones}
+    for step in plan.steps:
+        if not isinstance(step, CoatStep):
+            continue
+        coat, cup, method = k.coats[step.material], cup_of(k, step), method_of(k, step)
+        if not cup.carrier.parts or coat.use in ("marking", "rubbed"):
+            continue
+        share = CAN_SHARE if method is Method.CAN else GUN_SHARE if method in SPRAYED else HAND_SHARE
+        area = sum(areas[z] for z in step.zones) * (step.coverage or coat.coverage)
+        q = _quantity(cup, area, (step.dry_film_um or coat.dry_film_um) / max(cup.volume_solids, 0.005), share)
+        mix = step.mix or default_mix(k, step.material)
+        whole = sum(part_ml(k, p) for p in mix.parts) if mix else 1.0
+        pours = [(p.material, p.role.value, part_ml(k, p) / whole) for p in mix.parts] if mix else []
+        for material, role, part in pours or [(step.material, "paint", 1.0)]:
+            old = found.get(material, (role, 0.0, 0))
+            found[material] = (role, old[1] + (q.landed_ml + q.lost_ml + q.left_ml) * part, old[2] + 1)
+    return [
+        Need(
+            material=m, name=(k.coats.get(m) or k.thinners[m]).name, role=role, ml=round(ml, 1), coats=n,
+            low_ml=round(ml / NEEDS_UNCERTAIN, 1), high_ml=round(ml * NEEDS_UNCERTAIN, 1),
+        )
+        for m, (role, ml, n) in sorted(found.items(), key=lambda f: -f[1][1])
+    ]  # fmt: skip
+
+
+def in_hand(
+    material: str, thinner: float | None, area_cm2: float, film_um: float | None, method: Method | None, kit: Kit | None
+) -> Plan:
+    """A plan of one coat on one side, for a paint in hand without any plan. Raises KeyError for an unknown material.
+
+    `thinner` to one part of paint replaces the usual mix's. The side is 1:1, bare, in air of 20 °C and 50 %.
+    """
+    k = default_knowledge()
+    coat = k.coats[material]
+    mix = default_mix(k, material)
+    if thinner is not None:
+        with_ = next((p.material for p in mix.parts if p.role is Role.THINNER), None) if mix else coat.thin_with
+        parts = [MixPart(material=material, role=Role.PAINT, amount=1.0)]
+        if thinner > 0 and with_:
+            parts.append(MixPart(material=with_, role=Role.THINNER, amount=thinner))
+        mix = Mix(parts=parts)
+    step = CoatStep(
+        kind="coat", id="coat", name=coat.name, zones=["side"], material=material, mix=mix, method=method,
+        dry_film_um=film_um,
+    )  # fmt: skip
+    build = Build(name="In hand", scale=1, starts_at=datetime(2026, 1, 1, tzinfo=UTC))
+    zone = Zone(id="side", name="Side", area_cm2=area_cm2)
+    return Plan(format="emvar-plan", version=1, build=build, zones=[zone], steps=[step], kit=kit)
 
 
 def thickness_of(k: Knowledge, plan: Plan, step: CoatStep, temp_c: float) -> Thickness:
@@ -204,6 +297,14 @@ def _measured_mpas(step: CoatStep, density_g_ml: float) -> float | None:
     return None
 
 
+def _thinned(k: Knowledge, step: CoatStep, thinner: float | None) -> CoatStep:
+    mix = step.mix or default_mix(k, step.material)
+    if thinner is None or mix is None:
+        return step
+    parts = [p.model_copy(update={"amount": thinner}) if p.role is Role.THINNER else p for p in mix.parts]
+    return step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
+
+
 def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
     """The bench card of a coat. Raises KeyError where the plan has no such coat; ValueError for an absurd setting."""
     step = plan.step(step_id)
@@ -212,9 +313,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
     setting = setting or Setting()
     k = default_knowledge().with_own(plan.materials)
     walker = Walker(plan, k, opens=False)
-    if setting.thinner is not None and (mix := step.mix or default_mix(k, step.material)) is not None:
-        parts = [p.model_copy(update={"amount": setting.thinner}) if p.role is Role.THINNER else p for p in mix.parts]
-        step = step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
+    step = _thinned(k, step, setting.thinner)
     plan_air = walker.line.at(walker.times[step_id].start_min)
     air = plan_air.model_copy(
         update={f: v for f, v in (("temp_c", setting.temp_c), ("rh_pct", setting.rh_pct)) if v is not None}
@@ -232,7 +331,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
     lay: Laying | None = None
     map_out: MapOut | None = None
     knobs: list[tuple[str, str]] = []
-    speed, share = 80.0, 0.95
+    speed, share = 80.0, HAND_SHARE
     if gun_kit is not None:
         trigger = setting.trigger if setting.trigger is not None else TRIGGER[method]
         gun = Gun(gun_kit.nozzle_mm, trigger, gun_kit.external_mix, gun_kit.flow_ml_min)
@@ -258,12 +357,11 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
             knobs = one_knob(k, paint, gun, hand, air, pressure, distance)
         share = (0.4 if part == "small" else 0.6) * math.exp(-distance / 400)
     elif method is Method.CAN:
-        share = 0.35
+        share = CAN_SHARE
     poured = bool(cup.carrier.parts) and coat.use not in ("marking", "rubbed") and method is not Method.CAN
     wet = film / max(cup.volume_solids, 0.005)
-    landed = area * wet * 1e-4
-    lost = landed / share - landed
-    total = landed + lost + 0.15
+    q = _quantity(cup, area, wet, share)
+    total = _poured_ml(k, step, cup, setting) or q.landed_ml + q.lost_ml + q.left_ml
     return Card(
         step_id=step.id,
         name=step.name,
@@ -279,11 +377,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
         laying=LayingOut(**lay.__dict__) if lay is not None else None,
         map=map_out,
         knobs=knobs,
-        quantity=QuantityOut(
-            landed_ml=round(landed, 3), lost_ml=round(lost, 3), left_ml=0.15,
-            paint_ml=round(total * (1 - cup.thinner_share), 3), thinner_ml=round(total * cup.thinner_share, 3),
-            cups=max(math.ceil(total / CUP_ML), 1),
-        ),
+        quantity=q,
         film_um=film,
         film_words=_film_words(coat, film, covered),
         wet_um=round(wet, 1),
@@ -483,4 +577,4 @@ def _dry_job(k: Knowledge, plan: Plan, step: CoatStep) -> str | None:
     return None
 
 
-__all__ = ["Card", "Setting", "card", "thickness_of"]
+__all__ = ["Card", "Need", "Setting", "card", "in_hand", "needs", "thickness_of"]

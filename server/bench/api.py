@@ -8,7 +8,7 @@ from builds import store
 from builds.models import Build
 from builds.ways_api import Problems
 from django.http import HttpRequest, HttpResponse
-from emvar_core.card import Card, Setting, card
+from emvar_core.card import Card, Need, Setting, card, in_hand, needs
 from emvar_core.mixing import recipes
 from emvar_core.mixing.viscosity import (
     CUPS,
@@ -20,7 +20,7 @@ from emvar_core.mixing.viscosity import (
     kinematic_mm2_s,
     like,
 )
-from emvar_core.plan import Problem
+from emvar_core.plan import GunKit, Kit, Method, Problem
 from emvar_core.spray import Refused
 from ninja import Query, Router, Schema
 from pydantic import Field, TypeAdapter
@@ -32,6 +32,8 @@ router = Router()
 
 class SettingIn(Setting):
     thinner: float | None = Field(None, gt=0, le=1e6)
+    total_ml: float | None = Field(None, gt=0, le=1000)
+    paint_drops: int | None = Field(None, ge=1, le=10_000)
     pressure_kpa: float | None = Field(None, ge=5, le=400)
     distance_mm: float | None = Field(None, ge=5, le=600)
     speed_mm_s: float | None = Field(None, ge=1, le=1000)
@@ -111,6 +113,38 @@ def read_card(request: HttpRequest, build_id: str, step_id: str, q: Query[Settin
     except Refused as error:
         return _refused("setting", str(error))
     return HttpResponse(TypeAdapter(Card).dump_json(told), content_type="application/json")
+
+
+class InHand(Schema):
+    """A paint in hand: its material, parts of thinner to one of paint, the area and the film that is wanted."""
+
+    material: str = Field(max_length=60)
+    parts: float | None = Field(None, ge=0, le=100)
+    area_cm2: float = Field(100, gt=0, le=100_000)
+    film_um: float | None = Field(None, gt=0, le=1000)
+    method: Method | None = None
+    nozzle_mm: float = Field(0.3, ge=0.15, le=0.8)
+
+
+@router.get("/in-hand", response={200: Card, 404: Problems, 422: Problems})
+def read_in_hand(request: HttpRequest, hand: Query[InHand], q: Query[SettingIn]) -> Any:
+    """The bench card of a paint without any plan."""
+    kit = Kit(guns=[GunKit(id="gun", name="Airbrush", nozzle_mm=hand.nozzle_mm)])
+    try:
+        plan = in_hand(hand.material, hand.parts, hand.area_cm2, hand.film_um, hand.method, kit)
+        told = card(plan, "coat", Setting(**q.model_dump()))
+    except KeyError:
+        return _refused("material", "no such paint is known here", 404)
+    except Refused as error:
+        return _refused("setting", str(error))
+    return HttpResponse(TypeAdapter(Card).dump_json(told), content_type="application/json")
+
+
+@router.get("/builds/{build_id}/needs", response=list[Need])
+def read_needs(request: HttpRequest, build_id: str) -> Any:
+    """Paint and thinner for the whole build."""
+    told = needs(store.plan_of(Build.objects.get(pk=build_id)))
+    return HttpResponse(TypeAdapter(list[Need]).dump_json(told), content_type="application/json")
 
 
 @router.get("/instruments", response=list[InstrumentOut])

@@ -6,7 +6,7 @@ import unittest
 from typing import Any
 
 from emvar_core.assess import assess
-from emvar_core.card import Card, Setting, card
+from emvar_core.card import Card, Setting, card, in_hand, needs
 from emvar_core.materials import knowledge
 from emvar_core.mixing import cup_of, whole_drops
 from emvar_core.mixing.recipes import (
@@ -25,7 +25,7 @@ from emvar_core.mixing.recipes import (
     true_size_mm,
 )
 from emvar_core.mixing.viscosity import OutOfRange, figure_of, like, thickness
-from emvar_core.plan import CoatStep, Plan, parse_plan, parse_step
+from emvar_core.plan import CoatStep, Method, Plan, parse_plan, parse_step
 from emvar_core.spray import Refused
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -136,6 +136,45 @@ class Cards(unittest.TestCase):
             card(plan, "primer", Setting(trigger=3.0))
         with self.assertRaises(KeyError):
             card(plan, "nothing")
+
+    def test_a_cup_or_a_number_of_drops_instead_of_the_area(self) -> None:
+        by_cup = card(tug(), "gloss", Setting(total_ml=3.0))
+        self.assertAlmostEqual(sum(p.ml for p in by_cup.pours), 3.0, delta=0.3)
+        by_drops = card(tug(), "gloss", Setting(paint_drops=10))
+        self.assertEqual((by_drops.pours[0].drops, by_drops.pours[0].role), (10, "paint"))
+        self.assertEqual(by_cup.quantity, by_drops.quantity)  # what the area needs is another question
+
+    def test_thinner_asked_for_is_thinner_stored(self) -> None:
+        asked = card(one("lacquer_colour", mix=mix("lacquer_colour", "mild_thinner", 1, 1)), "c", Setting(thinner=3.0))
+        stored = card(one("lacquer_colour", mix=mix("lacquer_colour", "mild_thinner", 1, 3)), "c")
+        self.assertEqual(asked.map, stored.map)
+        self.assertEqual(asked.pours, stored.pours)
+
+    def test_needs_of_a_build_add_up_to_its_cards(self) -> None:
+        plan = tug()
+        told = {n.material: n for n in needs(plan)}
+        self.assertNotIn("decal", told)
+        hand_put = [s for s in plan.steps if isinstance(s, CoatStep) and s.id in ("pin-wash",)]
+        self.assertAlmostEqual(told["enamel_wash"].ml, card(plan, hand_put[0].id).quantity.paint_ml, delta=0.06)
+        self.assertEqual(told["waterborne_colour"].coats, 4)
+        for n in told.values():
+            self.assertTrue(n.low_ml <= n.ml <= n.high_ml)
+
+    def test_a_paint_in_hand_needs_no_plan(self) -> None:
+        usual = card(in_hand("alcohol_acrylic_colour", None, 100, None, None, None), "coat")
+        thin = card(in_hand("alcohol_acrylic_colour", 3, 100, 5, None, None), "coat")
+        assert usual.thickness and thin.thickness
+        self.assertLess(thin.thickness.mpas, usual.thickness.mpas)
+        self.assertEqual(thin.film_um, 5)
+        neat = card(in_hand("waterborne_colour", 0, 100, None, Method.BRUSH, None), "coat")
+        self.assertEqual((neat.ratio, neat.map), ("as it comes", None))
+        with self.assertRaises(KeyError):
+            in_hand("porridge", 1, 100, None, None, None)
+
+    def test_a_wide_side_is_not_sprayed_with_a_pencil(self) -> None:
+        point = card(tug(), "gloss").best
+        assert point
+        self.assertGreater(point.width_mm, 9)
 
     def test_damp_and_cold_air_speak_up(self) -> None:
         damp = card(one("lacquer_colour", mix=mix("lacquer_colour", "hot_thinner", 1, 2)), "c", Setting(rh_pct=90))

@@ -55,6 +55,30 @@ class AtTheBench(BrowserCase):
         page.get_by_role("button", name="Undo", exact=True).click()
         expect(page.get_by_test_id("thickness")).to_contain_text(before.splitlines()[0].split(" mm")[0])
 
+    def test_a_cup_is_filled_for_drops_and_the_film_moves_the_plan(self) -> None:
+        page = self.page
+        page.get_by_label("Fill for").select_option("drops")
+        page.get_by_label("Drops", exact=True).fill("7")
+        page.get_by_label("Drops", exact=True).press("Enter")
+        expect(page.get_by_test_id("cup")).to_contain_text("7 drops")
+        page.get_by_label("Dry film").fill("60")
+        page.get_by_label("Dry film").press("Enter")
+        expect(page.get_by_text("60 µm is much")).to_be_visible()
+        self.assertEqual(self.step("ochre")["dry_film_um"], 60)
+        page.get_by_role("button", name="For the build").click()
+        expect(page.get_by_test_id("needs").get_by_role("listitem").first).to_contain_text("mL")
+
+    def test_a_paint_in_hand_without_a_plan(self) -> None:
+        page = self.page
+        page.goto(f"{self.live_server_url}/bench")
+        page.wait_for_selector("[data-testid=map]")
+        page.get_by_label("Paint", exact=True).select_option("enamel_wash")
+        expect(page.get_by_test_id("ladder")).to_be_visible()
+        page.get_by_label("Paint", exact=True).select_option("lacquer_primer")
+        page.get_by_label("Nozzle").fill("7")
+        page.get_by_label("Nozzle").press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("0.15 to 0.8")
+
     def test_a_measured_cup_wins_and_a_weighed_mix_is_corrected(self) -> None:
         page = self.page
         BENCH.set("scale", "load_g", 2.0)

@@ -43,6 +43,17 @@ class OverTheApi(TestCase):
         self.assertEqual(card["gun"]["nozzle_mm"], 0.2)
         self.assertLessEqual(card["best"]["pressure_kpa"], 90)
 
+    def test_the_needs_of_a_build_and_a_paint_in_hand(self) -> None:
+        told = self.get(f"builds/{self.id}/needs").json()
+        self.assertEqual(told, sorted(told, key=lambda n: -n["ml"]))
+        card = self.get("in-hand", material="lacquer_primer", nozzle_mm=0.4, area_cm2=50).json()
+        self.assertEqual(card["point"]["zone"], "good")
+        self.assertEqual(self.get("in-hand", material="porridge").status_code, 404)
+        for field, value in (("nozzle_mm", 9), ("area_cm2", -1), ("parts", 1e9), ("method", "shouting")):
+            self.assertEqual(
+                self.get("in-hand", **{"material": "lacquer_primer", field: value}).status_code, 422, field
+            )
+
     def test_small_tools(self) -> None:
         for tool, query, wanted in (
             ("cup", {"cup": "iso_4", "seconds": 60}, {"mm2_s": 78.87}),

@@ -6,6 +6,7 @@ import { api } from "./api/client";
 import "./index.css";
 import { startTheme } from "./parts/Theme";
 import { BenchView } from "./views/bench/BenchView";
+import { HandView } from "./views/bench/HandView";
 import { BuildsView } from "./views/builds/BuildsView";
 import { CompendiumView } from "./views/compendium/CompendiumView";
 import { PlanView } from "./views/plan/PlanView";
@@ -50,6 +51,7 @@ createRoot(document.getElementById("root")!).render(
           <Route path="/build/:id" element={<PlanView table={false} />} />
           <Route path="/build/:id/table" element={<PlanView table />} />
           <Route path="/build/:id/bench/:step?" element={<BenchView />} />
+          <Route path="/bench" element={<HandView />} />
           <Route path="/compendium" element={<CompendiumView />} />
           <Route path="*" element={<Lost />} />
         </Routes>

@@ -221,8 +221,8 @@ def whole_drops(wanted: list[float]) -> list[int]:
     start = min(max(1.0, 1.0 / min(wanted)), MOST_SCALE_UP)
     aim, scales = sum(wanted), {start}
     for w in wanted:
-        low, high = math.ceil(w * start), int(w * start * 1.5)
-        scales |= {count / w for count in range(low, high + 1, max((high - low) // MOST_TRIED, 1))}
+        low, high = math.ceil(w * start * LEAST_OF_CUP), int(w * start * 1.5)
+        scales |= {count / w for count in range(max(low, 1), high + 1, max((high - low) // MOST_TRIED, 1))}
     best: tuple[float, list[int]] | None = None
     for scale in sorted(scales):
         for drops in _roundings([w * scale for w in wanted]):

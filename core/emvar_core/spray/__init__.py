@@ -40,6 +40,7 @@ DRY_LOSS = 0.37
 SPIDER_MM, RUN_MM, POOL_UM = 0.9, 2.5, 60.0
 WETTEST_UM = 26.0
 PINNED_UM = 8.0
+USUAL_WIDTH_MM = {"small": 4.0, "side": 16.0}  # a pattern narrower than this takes for ever on such a part
 SAFE, FINE_UM, USUAL_KPA = 0.3, 20.0, 100.0  # what the recommended point leans to (common practice)
 TOLERABLE = 0.25  # of score lost while straying; a film half as much again or a third less (assumption)
 SPEEDS_MM_S = (40.0, 60.0, 80.0, 110.0, 150.0)
@@ -245,6 +246,7 @@ def field(
     push = shear * film * 1e-6 / thick * dwell * 1e3 * np.minimum(film / PINNED_UM, 1.0)
     run = paint.density_g_ml * 1e3 * 9.81 * (film * 1e-6) ** 2 / (2 * thick) * SETS_S * 1e3
     zone, score = _zones(paint, p, drop, loss, film, push, run)
+    score = score - 0.5 * np.maximum(np.log(USUAL_WIDTH_MM[hand.part] / width), 0)
     return Field(p, x, flow, drop, loss, width, film, dry, push, run, zone, score)
 
 

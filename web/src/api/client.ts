@@ -30,6 +30,7 @@ export type OwnMaterial = NonNullable<Plan["materials"]>[number];
 export type Build = Plan["build"];
 export type Zone = Plan["zones"][number];
 export type Card = S["Card"];
+export type Method = S["Method"];
 export type SprayPoint = S["PointOut"];
 export type Instrument = S["InstrumentOut"];
 export type GunKit = S["GunKit"];

@@ -454,6 +454,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/in-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read In Hand
+         * @description The bench card of a paint without any plan.
+         */
+        get: operations["bench_api_read_in_hand"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Needs
+         * @description Paint and thinner for the whole build.
+         */
+        get: operations["bench_api_read_needs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments": {
         parameters: {
             query?: never;
@@ -2350,6 +2390,10 @@ export interface components {
         SettingIn: {
             /** Thinner */
             thinner?: number | null;
+            /** Total Ml */
+            total_ml?: number | null;
+            /** Paint Drops */
+            paint_drops?: number | null;
             /** Gun */
             gun?: string | null;
             /** Pressure Kpa */
@@ -2541,6 +2585,49 @@ export interface components {
             basis: string;
             /** Ready */
             ready: string;
+        };
+        /**
+         * InHand
+         * @description A paint in hand: its material, parts of thinner to one of paint, the area and the film that is wanted.
+         */
+        InHand: {
+            /** Material */
+            material: string;
+            /** Parts */
+            parts?: number | null;
+            /**
+             * Area Cm2
+             * @default 100
+             */
+            area_cm2: number;
+            /** Film Um */
+            film_um?: number | null;
+            method?: components["schemas"]["Method"] | null;
+            /**
+             * Nozzle Mm
+             * @default 0.3
+             */
+            nozzle_mm: number;
+        };
+        /**
+         * Need
+         * @description What the whole build needs of a material: mL, its range, and for how many coats.
+         */
+        Need: {
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Ml */
+            ml: number;
+            /** Low Ml */
+            low_ml: number;
+            /** High Ml */
+            high_ml: number;
+            /** Coats */
+            coats: number;
         };
         /** InstrumentOut */
         InstrumentOut: {
@@ -3472,6 +3559,8 @@ export interface operations {
         parameters: {
             query?: {
                 thinner?: number | null;
+                total_ml?: number | null;
+                paint_drops?: number | null;
                 gun?: string | null;
                 pressure_kpa?: number | null;
                 distance_mm?: number | null;
@@ -3514,6 +3603,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    bench_api_read_in_hand: {
+        parameters: {
+            query: {
+                material: string;
+                parts?: number | null;
+                area_cm2?: number;
+                film_um?: number | null;
+                method?: components["schemas"]["Method"] | null;
+                nozzle_mm?: number;
+                thinner?: number | null;
+                total_ml?: number | null;
+                paint_drops?: number | null;
+                gun?: string | null;
+                pressure_kpa?: number | null;
+                distance_mm?: number | null;
+                speed_mm_s?: number | null;
+                trigger?: number | null;
+                temp_c?: number | null;
+                rh_pct?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    bench_api_read_needs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Need"][];
                 };
             };
         };

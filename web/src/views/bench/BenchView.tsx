@@ -11,6 +11,7 @@ import { ThemeButton } from "../../parts/Theme";
 import { CupDrawing, FilmDrawing, LadderDrawing, StrokesDrawing } from "./Drawings";
 import { InstrumentSheet, InstrumentStrip, useInstruments } from "./Instruments";
 import { KitSheet, usual } from "./KitSheet";
+import { NeedsSheet } from "./NeedsSheet";
 import { SprayMap } from "./SprayMap";
 import { ToolSheet } from "./Tools";
 
@@ -44,8 +45,9 @@ type Hold = {
   trigger: number | null;
   gun: string | null;
   thinner: { amount: number; revision: number } | null;
+  pour: { kind: "area" } | { kind: "ml" | "drops"; much: number };
 };
-const FREE: Hold = { at: null, trigger: null, gun: null, thinner: null };
+const FREE: Hold = { at: null, trigger: null, gun: null, thinner: null, pour: { kind: "area" } };
 
 function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; known: Knowledge }) {
   const shot = useShot(store);
@@ -56,7 +58,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
   const step = coats.find((s) => s.id === wanted) ?? coats[0];
   const [holds, setHolds] = useState<Record<string, Hold>>({});
   const [follow, setFollow] = useState(false);
-  const [sheet, setSheet] = useState<"instruments" | "kit" | "tools" | "measure" | null>(null);
+  const [sheet, setSheet] = useState<"instruments" | "kit" | "tools" | "measure" | "needs" | null>(null);
   const instruments = useInstruments();
   const hold = (step && holds[step.id]) ?? FREE;
   const setHold = (part: Partial<Hold>) =>
@@ -67,6 +69,8 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
   const query = JSON.stringify({
     // Asked for while the edit is on its way; once it is stored the plan itself says so.
     thinner: hold.thinner?.amount ?? null,
+    total_ml: hold.pour.kind === "ml" ? hold.pour.much : null,
+    paint_drops: hold.pour.kind === "drops" ? hold.pour.much : null,
     gun: hold.gun,
     trigger: hold.trigger,
     pressure_kpa: follows !== null ? Math.min(Math.max(follows, 20), 280) : (hold.at?.pressure ?? null),
@@ -110,6 +114,9 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
         <Views id={build.id} on="bench" step={step.id} />
         <SavedWord store={store} />
         <UndoRedo store={store} history={build.history} />
+        <button type="button" className="push" data-bare onClick={() => setSheet("needs")}>
+          For the build
+        </button>
         <button type="button" className="push" data-bare onClick={() => setSheet("tools")}>
           Small tools
         </button>
@@ -157,8 +164,20 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
             .filter((z) => step.zones.includes(z.id))
             .map((z) => z.name.toLowerCase())
             .join(", ")}
-          , {Math.round(area)} cm² · {step.dry_film_um ?? material?.dry_film_um} µm dry
+          , {Math.round(area)} cm²
         </span>
+        <NumberField
+          key={step.id}
+          label="Dry film"
+          unit="µm"
+          className="w-24 no-print"
+          value={step.dry_film_um ?? material?.dry_film_um ?? null}
+          onTake={(v) =>
+            store.edit(`${step.name}: dry film`, [
+              { edit: "set_field", step_id: step.id, field: "dry_film_um", value: v },
+            ])
+          }
+        />
         <span className="ml-auto" />
         {shot.refused ? (
           <span role="alert" className="text-sm font-semibold">
@@ -182,6 +201,8 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
               store={store}
               onMeasure={() => setSheet("measure")}
               thinner={hold.thinner?.amount ?? null}
+              pour={hold.pour}
+              onPour={(pour) => setHold({ pour })}
               onThinner={(amount) =>
                 setHold({ thinner: amount === null ? null : { amount, revision: build.revision } })
               }
@@ -240,6 +261,13 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
                   <li key={t}>{t}</li>
                 ))}
                 {card.film_words ? <li>{card.film_words}</li> : null}
+                {a.remarks
+                  .filter((r) => r.step_id === step.id)
+                  .map((r) => (
+                    <li key={r.id}>
+                      {r.sentence} {r.advice}
+                    </li>
+                  ))}
                 {a.notes
                   .filter((n) => n.step_id === step.id)
                   .slice(0, 2)
@@ -260,6 +288,12 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
       )}
       <InstrumentSheet all={instruments} open={sheet === "instruments"} onClose={() => setSheet(null)} />
       <KitSheet plan={plan} store={store} open={sheet === "kit"} onClose={() => setSheet(null)} />
+      <NeedsSheet
+        build={build.id}
+        revision={build.revision}
+        open={sheet === "needs"}
+        onClose={() => setSheet(null)}
+      />
       <ToolSheet open={sheet === "tools"} onClose={() => setSheet(null)} />
       <MeasureSheet
         open={sheet === "measure"}
@@ -307,6 +341,8 @@ function CupColumn(p: {
   onMeasure: () => void;
   onThinner: (amount: number | null) => void;
   thinner: number | null;
+  pour: Hold["pour"];
+  onPour: (pour: Hold["pour"]) => void;
 }) {
   const { card, step, store } = p;
   const t = card.thickness;
@@ -355,6 +391,40 @@ function CupColumn(p: {
           </button>
         </div>
       ) : null}
+      {card.pours.length ? (
+        <div className="flex items-end gap-2 no-print">
+          <Choice
+            label="Fill for"
+            className="w-36"
+            value={p.pour.kind}
+            options={[
+              { value: "area", label: "the area" },
+              { value: "ml", label: "a cup" },
+              { value: "drops", label: "drops of paint" },
+            ]}
+            onTake={(kind) =>
+              p.onPour(
+                kind === "ml" ? { kind, much: 2 } : kind === "drops" ? { kind, much: 10 } : { kind: "area" },
+              )
+            }
+          />
+          {p.pour.kind === "area" ? null : (
+            <NumberField
+              label={p.pour.kind === "ml" ? "Cup" : "Drops"}
+              className="w-24"
+              unit={p.pour.kind === "ml" ? "mL" : undefined}
+              value={p.pour.much}
+              onTake={(much) => {
+                const kind = p.pour.kind as "ml" | "drops";
+                if (!(much > 0 && much <= (kind === "ml" ? 1000 : 10000)) || (kind === "drops" && much % 1))
+                  return { ok: false, why: kind === "ml" ? "up to 1000 mL" : "whole drops, up to 10000" };
+                p.onPour({ kind, much });
+                return { ok: true };
+              }}
+            />
+          )}
+        </div>
+      ) : null}
       {t ? (
         <p className="leading-tight" data-testid="thickness">
           <strong className="text-xl">{t.mm2_s.toPrecision(2)} mm²/s</strong> like {t.like}
@@ -377,14 +447,14 @@ const ZONE_WORDS: Record<string, string> = {
   runs: "Runs, spiders",
 };
 
-function Figures(p: {
+export function Figures(p: {
   card: Card;
-  hold: Hold;
+  hold: Omit<Hold, "thinner" | "pour">;
   setHold: (part: Partial<Hold>) => void;
   guns: { id: string; name: string }[];
   follow: boolean;
   onFollow: (on: boolean) => void;
-  onKit: () => void;
+  onKit?: () => void;
 }) {
   const { card, hold, setHold } = p;
   const point = card.point;
@@ -438,9 +508,11 @@ function Figures(p: {
           options={p.guns.map((g) => ({ value: g.id, label: g.name }))}
           onTake={(gun) => setHold({ gun, at: null })}
         />
-        <button type="button" className="push" onClick={p.onKit}>
-          Kit
-        </button>
+        {p.onKit ? (
+          <button type="button" className="push" onClick={p.onKit}>
+            Kit
+          </button>
+        ) : null}
       </div>
       <label className="text-xs text-ink-2 no-print">
         Trigger {hold.trigger === null ? "as usual for this" : `${Math.round(hold.trigger * 100)} %`}
@@ -453,7 +525,7 @@ function Figures(p: {
           onChange={(e) => setHold({ trigger: Number(e.target.value) / 100 })}
         />
       </label>
-      <label className="flex min-h-7 items-center gap-2 no-print">
+      <label className={`flex min-h-7 items-center gap-2 no-print ${p.onKit ? "" : "hidden"}`}>
         <input type="checkbox" checked={p.follow} onChange={(e) => p.onFollow(e.target.checked)} />
         Follow the gauge and the air
       </label>
@@ -466,7 +538,7 @@ function Figures(p: {
   );
 }
 
-function Quantity({ card }: { card: Card }) {
+export function Quantity({ card }: { card: Card }) {
   const q = card.quantity;
   const total = q.landed_ml + q.lost_ml + q.left_ml;
   if (!(total > 0)) return null;

@@ -1,6 +1,7 @@
 /** Small tools that need no plan: each answers as it is typed. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
+import { Link } from "react-router";
 import { api, problemWords } from "../../api/client";
 import { Sheet } from "../../parts/Panel";
 
@@ -148,6 +149,11 @@ export function ToolSheet(p: { open: boolean; onClose: () => void }) {
   });
   return (
     <Sheet open={p.open} onClose={p.onClose} title="Small tools" widest>
+      <p className="mb-2 text-sm">
+        <Link className="underline" to="/bench">
+          A paint in hand, without any plan
+        </Link>
+      </p>
       <ul>
         {ROWS.map((row) => (
           <Tool key={row.tool} row={row} cups={cups ?? []} />
