@@ -96,6 +96,25 @@ def schools(page: Any) -> None:
     shot(page, "schools")
 
 
+def bench(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug/bench/ochre")
+    page.wait_for_selector("[data-testid=map]")
+    shot(page, "bench")
+
+
+def strengths(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug/bench/pin-wash")
+    page.wait_for_selector("[data-testid=ladder]")
+    shot(page, "ladder")
+
+
+def in_hand(page: Any) -> None:
+    page.goto(f"{URL}/bench")
+    page.wait_for_selector("[data-testid=map]")
+    page.get_by_label("Paint", exact=True).select_option("lacquer_primer")
+    shot(page, "in-hand")
+
+
 def shot(page: Any, name: str) -> None:
     page.wait_for_timeout(400)
     page.screenshot(path=str(OUT / f"{name}.png"))
@@ -120,7 +139,8 @@ def main() -> int:
                     page = context.new_page()
                     plan_view(page, theme)
                     if theme == "light":
-                        for view in (first_sight, step, table, material, technique, schools, versions, rescue, crane):
+                        views = (first_sight, step, table, material, technique, schools, versions, rescue, crane)
+                        for view in (*views, bench, strengths, in_hand):
                             page.evaluate("localStorage.removeItem('emvar-clock-demo-harbour-tug')")
                             view(page)
                     context.close()

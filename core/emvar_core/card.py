@@ -367,7 +367,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
         name=step.name,
         method=method.value,
         ratio=_ratio(k, step),
-        pours=(pours := _pours(k, step, total) if poured else ([], 0.0))[0],
+        pours=(pours := _pours(k, step, total, setting) if poured else ([], 0.0))[0],
         ratio_error_pct=pours[1],
         thickness=_thickness_out(thick, sprayed) if poured else None,
         gun=gun_kit,
@@ -414,7 +414,7 @@ def _ratio(k: Knowledge, step: CoatStep) -> str:
     return f"{ratio_words(mix)} · {' : '.join(names)}"
 
 
-def _pours(k: Knowledge, step: CoatStep, total_ml: float) -> tuple[list[Poured], float]:
+def _pours(k: Knowledge, step: CoatStep, total_ml: float, setting: Setting) -> tuple[list[Poured], float]:
     """What to pour for a total, and by how many percent whole drops miss the ratio."""
     mix = step.mix or default_mix(k, step.material)
     if mix is None:
@@ -425,7 +425,8 @@ def _pours(k: Knowledge, step: CoatStep, total_ml: float) -> tuple[list[Poured],
     sizes = [m.drop_ml for m in materials]
     if step.measured is not None and step.measured.drops_per_ml is not None:
         sizes[0] = 1 / step.measured.drops_per_ml
-    s = scaled([part_ml(k, p) for p in mix.parts], sizes, total_ml)
+    grow = 1.0 if setting.total_ml is not None else 1.5
+    s = scaled([part_ml(k, p) for p in mix.parts], sizes, total_ml, grow, setting.paint_drops)
     pours = [
         Poured(name=m.name, role=p.role.value, drops=n, ml=ml)
         for m, p, n, ml in zip(materials, mix.parts, s.drops, s.ml, strict=True)

@@ -212,16 +212,16 @@ def _roundings(wanted: list[float]) -> list[list[int]]:
     return [nearest, *(list(drops) for drops in both)]
 
 
-def whole_drops(wanted: list[float]) -> list[int]:
+def whole_drops(wanted: list[float], grow: float = 1.5) -> list[int]:
     """Whole drops for wanted (fractional) drops, with the smallest ratio error; every part gets at least one.
 
-    Scales the recipe up by at most a half, or so far that the smallest part is a whole drop, but never more than
+    Scales the recipe up by at most `grow`, or so far that the smallest part is a whole drop, but never more than
     threefold: a part of a thousandth of a drop is one drop in a ratio that is off, and the error says so.
     """
     start = min(max(1.0, 1.0 / min(wanted)), MOST_SCALE_UP)
     aim, scales = sum(wanted), {start}
     for w in wanted:
-        low, high = math.ceil(w * start * LEAST_OF_CUP), int(w * start * 1.5)
+        low, high = math.ceil(w * start * LEAST_OF_CUP), int(w * start * grow)
         scales |= {count / w for count in range(max(low, 1), high + 1, max((high - low) // MOST_TRIED, 1))}
     best: tuple[float, list[int]] | None = None
     for scale in sorted(scales):

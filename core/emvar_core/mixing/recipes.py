@@ -38,12 +38,22 @@ class Scaled:
     error_pct: float
 
 
-def scaled(parts: list[float], drop_sizes_ml: list[float], total_ml: float) -> Scaled:
-    """A recipe (parts by volume) for a total in mL, poured in whole drops of each liquid's own size."""
+def scaled(
+    parts: list[float], drop_sizes_ml: list[float], total_ml: float, grow: float = 1.5, first_drops: int | None = None
+) -> Scaled:
+    """A recipe (parts by volume) for a total in mL, poured in whole drops of each liquid's own size.
+
+    `grow`: how much more may be made for a better ratio. `first_drops` holds the first part to that many drops.
+    """
     if not parts or min(parts) <= 0 or total_ml <= 0:
         raise Impossible("every part and the total have to be more than nothing")
     whole = sum(parts)
-    drops = whole_drops([total_ml * p / whole / d for p, d in zip(parts, drop_sizes_ml, strict=True)])
+    if first_drops is not None:
+        of_one = first_drops * drop_sizes_ml[0] / parts[0]
+        rest = [max(1, round(of_one * p / d)) for p, d in zip(parts[1:], drop_sizes_ml[1:], strict=True)]
+        drops = [first_drops, *rest]
+    else:
+        drops = whole_drops([total_ml * p / whole / d for p, d in zip(parts, drop_sizes_ml, strict=True)], grow)
     poured = [n * d for n, d in zip(drops, drop_sizes_ml, strict=True)]
     total = sum(poured)
     error = max(abs(v / total - p / whole) / (p / whole) for v, p in zip(poured, parts, strict=True))
