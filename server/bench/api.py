@@ -95,6 +95,14 @@ class ToolIn(Schema):
     water_s: float | None = Field(None, gt=0, le=1000)
     syrup_s: float | None = Field(None, gt=0, le=1000)
     syrup_mm2_s: float | None = Field(None, gt=0, le=1000)
+    unit: str = Field("", max_length=20)
+    amount: float | None = Field(None, ge=-1e6, le=1e6)
+    length_cm: float | None = Field(None, gt=0, le=1e4)
+    width_cm: float | None = Field(None, gt=0, le=1e4)
+    height_cm: float | None = Field(None, gt=0, le=1e4)
+    diameter_cm: float | None = Field(None, gt=0, le=1e4)
+    solids_pct: float | None = Field(None, gt=0, le=100)
+    film_um: float | None = Field(None, gt=0, le=1e4)
 
 
 def _refused(where: str, what: str, status: int = 422) -> HttpResponse:
@@ -259,7 +267,47 @@ def _drops(q: ToolIn) -> Answer:
     return {"drop_ml": round(size, 4)}, f"A drop is {size:.3f} mL: {1 / size:.0f} to the millilitre."
 
 
+# Exact by definition (SI brochure; international inch and pound), but the degree Fahrenheit's offset.
+UNITS: dict[str, tuple[float, float, str]] = {
+    "bar": (14.503774, 0.0, "psi"),
+    "psi": (0.06894757, 0.0, "bar"),
+    "°C": (1.8, 32.0, "°F"),
+    "°F": (1 / 1.8, -32 / 1.8, "°C"),
+    "mm": (1 / 25.4, 0.0, "in"),
+    "in": (25.4, 0.0, "mm"),
+    "µm": (1 / 25.4, 0.0, "mil"),
+    "mil": (25.4, 0.0, "µm"),
+    "mL": (1 / 29.5735296, 0.0, "US fl oz"),
+    "US fl oz": (29.5735296, 0.0, "mL"),
+}
+
+
+def _units(q: ToolIn) -> Answer:
+    (amount,) = _given(q.amount)
+    if q.unit not in UNITS:
+        raise ValueError(q.unit)
+    factor, offset, other = UNITS[q.unit]
+    value = amount * factor + offset
+    return {"value": round(value, 5)}, f"{amount:g} {q.unit} is {value:.4g} {other}."
+
+
+def _shape(q: ToolIn) -> Answer:
+    if q.diameter_cm is not None:
+        diameter, length = _given(q.diameter_cm, q.length_cm)
+        area = recipes.cylinder_cm2(diameter, length)
+        return {"area_cm2": round(area, 1)}, f"{area:.0f} cm² with both ends."
+    length, width, height = _given(q.length_cm, q.width_cm, q.height_cm)
+    area = recipes.box_cm2(length, width, height)
+    return {"area_cm2": round(area, 1)}, f"{area:.0f} cm² over all six faces."
+
+
+def _coverage(q: ToolIn) -> Answer:
+    ml, solids, film = _given(q.ml, q.solids_pct, q.film_um)
+    area = ml * solids / 100 / film * 1e4
+    return {"area_cm2": round(area, 1)}, f"{area:.0f} cm² if all of it lands; half of that from an airbrush."
+
+
 TOOLS = {
     "cup": _cup, "word": _word, "drip": _drip, "cut": _cut, "combine": _combine, "ratio": _ratio, "mark": _mark,
-    "area": _area, "drops": _drops,
+    "area": _area, "drops": _drops, "units": _units, "shape": _shape, "coverage": _coverage,
 }  # fmt: skip

@@ -62,6 +62,11 @@ class OverTheApi(TestCase):
             ("cut", {"ml": 10, "strength_pct": 99, "target_pct": 50}, {"water_ml": 9.8}),
             ("mark", {"mm": 0.3, "scale": 35}, {"real_mm": 10.5}),
             ("drops", {"drops": 25, "ml": 1}, {"drop_ml": 0.04}),
+            ("units", {"amount": 1, "unit": "bar"}, {"value": 14.50377}),
+            ("units", {"amount": 68, "unit": "°F"}, {"value": 20.0}),
+            ("shape", {"length_cm": 1, "width_cm": 2, "height_cm": 3}, {"area_cm2": 22.0}),
+            ("shape", {"diameter_cm": 2, "length_cm": 5}, {"area_cm2": 37.7}),
+            ("coverage", {"ml": 5, "solids_pct": 24, "film_um": 12}, {"area_cm2": 1000.0}),
             ("combine", {"weak_pct": 10, "strength_pct": 40, "target_pct": 20}, {"weak": 0.6667, "strong": 0.3333}),
         ):  # fmt: skip
             told = self.get(f"tools/{tool}", **query)
@@ -71,6 +76,7 @@ class OverTheApi(TestCase):
         for tool, query in (
             ("cup", {"cup": "iso_4", "seconds": 5}), ("cup", {"cup": "teacup", "seconds": 40}), ("area", {}),
             ("ratio", {"paint": 1}), ("word", {"word": "porridge"}), ("mark", {"mm": "wide"}),
+            ("units", {"amount": 1, "unit": "furlong"}), ("shape", {"length_cm": 1}),
         ):  # fmt: skip
             self.assertEqual(self.get(f"tools/{tool}", **query).status_code, 422, (tool, query))
         self.assertEqual(len(self.get("tools/cups").json()), 9)

@@ -2722,6 +2722,25 @@ export interface components {
             syrup_s?: number | null;
             /** Syrup Mm2 S */
             syrup_mm2_s?: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Amount */
+            amount?: number | null;
+            /** Length Cm */
+            length_cm?: number | null;
+            /** Width Cm */
+            width_cm?: number | null;
+            /** Height Cm */
+            height_cm?: number | null;
+            /** Diameter Cm */
+            diameter_cm?: number | null;
+            /** Solids Pct */
+            solids_pct?: number | null;
+            /** Film Um */
+            film_um?: number | null;
         };
         /**
          * Told
@@ -3791,6 +3810,14 @@ export interface operations {
                 water_s?: number | null;
                 syrup_s?: number | null;
                 syrup_mm2_s?: number | null;
+                unit?: string;
+                amount?: number | null;
+                length_cm?: number | null;
+                width_cm?: number | null;
+                height_cm?: number | null;
+                diameter_cm?: number | null;
+                solids_pct?: number | null;
+                film_um?: number | null;
             };
             header?: never;
             path: {

@@ -5,7 +5,13 @@ import { Link } from "react-router";
 import { api, problemWords } from "../../api/client";
 import { Sheet } from "../../parts/Panel";
 
-type Row = { tool: string; title: string; fields: [string, string, string, string][]; pick?: "cup" | "word" };
+type Row = {
+  tool: string;
+  title: string;
+  fields: [string, string, string, string][];
+  pick?: "cup" | "word" | "unit";
+};
+const UNITS = ["bar", "psi", "°C", "°F", "mm", "in", "µm", "mil", "mL", "US fl oz"];
 const WORDS = ["water", "skim milk", "milk", "thin cream", "cream", "syrup", "yoghurt", "paste"];
 const ROWS: Row[] = [
   { tool: "cup", title: "Flow cup", pick: "cup", fields: [["seconds", "ran for", "s", "40"]] },
@@ -72,6 +78,33 @@ const ROWS: Row[] = [
       ["ml", "in", "mL", "1"],
     ],
   },
+  {
+    tool: "coverage",
+    title: "How far it goes",
+    fields: [
+      ["ml", "of", "mL", "5"],
+      ["solids_pct", "solids", "%", "20"],
+      ["film_um", "dry film", "µm", "12"],
+    ],
+  },
+  {
+    tool: "shape",
+    title: "A box",
+    fields: [
+      ["length_cm", "long", "cm", "20"],
+      ["width_cm", "wide", "cm", "6"],
+      ["height_cm", "high", "cm", "4"],
+    ],
+  },
+  {
+    tool: "shape",
+    title: "A cylinder",
+    fields: [
+      ["diameter_cm", "across", "cm", "3"],
+      ["length_cm", "long", "cm", "8"],
+    ],
+  },
+  { tool: "units", title: "Units", pick: "unit", fields: [["amount", "", "", "1"]] },
 ];
 
 function Tool({ row, cups }: { row: Row; cups: { id: string; name: string }[] }) {
@@ -81,7 +114,9 @@ function Tool({ row, cups }: { row: Row; cups: { id: string; name: string }[] })
   );
   const [picked, setPicked] = useState("");
   const options =
-    row.pick === "cup" ? cups.map((c) => [c.id, c.name] as const) : WORDS.map((w) => [w, w] as const);
+    row.pick === "cup"
+      ? cups.map((c) => [c.id, c.name] as const)
+      : (row.pick === "unit" ? UNITS : WORDS).map((w) => [w, w] as const);
   const chosen = picked || options[0]?.[0] || "";
   const query = { ...typed, ...(row.pick ? { [row.pick]: chosen } : {}) };
   const { data } = useQuery({
@@ -100,7 +135,7 @@ function Tool({ row, cups }: { row: Row; cups: { id: string; name: string }[] })
     retry: false,
   });
   return (
-    <li className="grid grid-cols-[9rem_1fr_18rem] items-center gap-3 border-b border-line-soft py-1.5">
+    <li className="grid grid-cols-[9rem_1fr_18rem] items-center gap-3 border-b border-line-soft py-1">
       <h3 className="font-semibold">{row.title}</h3>
       <div className="flex flex-wrap items-center gap-2 text-sm">
         {row.pick ? (
@@ -156,7 +191,7 @@ export function ToolSheet(p: { open: boolean; onClose: () => void }) {
       </p>
       <ul>
         {ROWS.map((row) => (
-          <Tool key={row.tool} row={row} cups={cups ?? []} />
+          <Tool key={row.title} row={row} cups={cups ?? []} />
         ))}
       </ul>
     </Sheet>
