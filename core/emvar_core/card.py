@@ -26,7 +26,22 @@ from .mixing.viscosity import (
     pigment_share,
     thickness,
 )
-from .plan import Air, Build, CoatStep, GunKit, Kit, Method, Mix, MixPart, Model, Plan, Role, Zone
+from .plan import (
+    Air,
+    Build,
+    CoatStep,
+    GunKit,
+    Kit,
+    Method,
+    Mix,
+    MixPart,
+    Model,
+    Plan,
+    Role,
+    WorkAction,
+    WorkingStep,
+    Zone,
+)
 from .spray import (
     DISTANCES_MM,
     PRESSURES_KPA,
@@ -379,7 +394,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
         knobs=knobs,
         quantity=q,
         film_um=film,
-        film_words=_film_words(coat, film, covered),
+        film_words=_film_words(plan, step, coat, film, covered),
         wet_um=round(wet, 1),
         how=_how(method, coat, cup),
         correction=_correction(k, step),
@@ -434,7 +449,21 @@ def _pours(k: Knowledge, step: CoatStep, total_ml: float, setting: Setting) -> t
     return pours, s.error_pct
 
 
-def _film_words(coat: Coat, film: float, covered: float) -> str:
+CHIPS_UNDER_UM = 20.0  # a thicker film over the release layer does not let water through (common practice)
+
+
+def _film_words(plan: Plan, step: CoatStep, coat: Coat, film: float, covered: float) -> str:
+    at = [s.id for s in plan.steps].index(step.id) + 1
+    before = {s.id for s in plan.steps[:at]}
+    chipped = any(
+        isinstance(s, WorkingStep)
+        and s.action is WorkAction.CHIP
+        and s.acts_on in before
+        and set(s.zones) & set(step.zones)
+        for s in plan.steps[at:]
+    )
+    if chipped and film > CHIPS_UNDER_UM:
+        return f"{film:g} µm is much over a layer that is to be chipped: the chips may not start (up to about 20 µm)."
     least, most = COVERS_UM.get(coat.use), MOST_UM.get(coat.use)
     if least is not None and covered > 0.9 and film < least:
         return f"{film:g} µm is little: it may not cover (from about {least:g} µm)."

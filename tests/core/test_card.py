@@ -30,7 +30,7 @@ from emvar_core.spray import Refused
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.builders import ROOT, coat, mix, plan_json, tug
+from tests.builders import ROOT, coat, mix, plan_json, tug, tug_json
 
 K = knowledge()
 
@@ -160,6 +160,17 @@ class Cards(unittest.TestCase):
         for n in told.values():
             self.assertTrue(n.low_ml <= n.ml <= n.high_ml)
 
+    def test_too_little_and_too_much_film_are_said(self) -> None:
+        self.assertIn("may not cover", card(one("lacquer_colour", dry_film_um=3), "c").film_words)
+        self.assertIn("fills detail", card(one("lacquer_colour", dry_film_um=60), "c").film_words)
+        self.assertEqual(card(one("lacquer_colour", dry_film_um=15), "c").film_words, "")
+        data = tug_json()
+        grey = next(s for s in data["steps"] if s["id"] == "worn-grey")
+        self.assertEqual(card(parse_plan(data), "worn-grey").film_words, "")
+        grey["dry_film_um"] = 30
+        self.assertIn("chips may not start", card(parse_plan(data), "worn-grey").film_words)
+        self.assertNotIn("chips", card(parse_plan(data), "gloss").film_words)  # laid after the chipping
+
     def test_a_paint_in_hand_needs_no_plan(self) -> None:
         usual = card(in_hand("alcohol_acrylic_colour", None, 100, None, None, None), "coat")
         thin = card(in_hand("alcohol_acrylic_colour", 3, 100, 5, None, None), "coat")
@@ -227,7 +238,7 @@ class Recipes(unittest.TestCase):
         try:
             x, y = combined(weak, strong, target)
         except Impossible:
-            self.assertFalse(min(weak, strong) <= target <= max(weak, strong))
+            self.assertFalse(min(weak, strong) + 1e-9 <= target <= max(weak, strong) - 1e-9)
             return
         self.assertAlmostEqual(x + y, 1)
         if weak != strong:

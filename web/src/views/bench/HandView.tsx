@@ -43,13 +43,18 @@ export function HandView() {
   });
   if (!known) return <main className="p-10" aria-busy="true" />;
   const coat = known.coats.find((c) => c.id === material);
+  const usual: Record<string, number> = {
+    ...(card ? { film_um: card.film_um } : {}),
+    temp_c: 20,
+    rh_pct: 50,
+  };
   const colour = coat?.colour ?? "#999999";
   const figure = (field: string, label: string, unit: string, low: number, high: number) => (
     <NumberField
       label={label}
       unit={unit}
-      className="w-32"
-      value={figures[field] ?? null}
+      className="w-24"
+      value={figures[field] ?? usual[field] ?? null}
       onTake={(v) => {
         if (!(v >= low && v <= high)) return { ok: false, why: `${low} to ${high} ${unit}` };
         setFigures({ ...figures, [field]: v });
@@ -89,10 +94,12 @@ export function HandView() {
           ]}
           onTake={setMethod}
         />
-        {figure("parts", "Thinner to 1 of paint", "parts", 0, 100)}
+        {figure("parts", "Thinner to 1", "parts", 0, 100)}
         {figure("area_cm2", "Area", "cm²", 0.1, 100000)}
         {figure("film_um", "Dry film", "µm", 0.1, 1000)}
         {figure("nozzle_mm", "Nozzle", "mm", 0.15, 0.8)}
+        {figure("temp_c", "Air", "°C", -10, 60)}
+        {figure("rh_pct", "Humidity", "%", 0, 100)}
         {error ? (
           <p role="alert" className="self-end text-sm font-semibold">
             {error.message}
@@ -144,9 +151,9 @@ export function HandView() {
             <h2 className="text-lg font-semibold">{card.laying?.words ?? card.how}</h2>
             <StrokesDrawing card={card} colour={colour} sheen={coat?.sheen ?? "matt"} under={BARE} />
             <Quantity card={card} />
+            <p className="text-sm">{card.tonight.join(" ")}</p>
             <p className="text-xs text-ink-2">
-              In air of 20 °C and 50 %. Spray under extraction with a combined filter mask, and follow the
-              data sheet.
+              Spray under extraction with a combined filter mask, and follow the data sheet.
             </p>
           </footer>
         </>
