@@ -65,6 +65,9 @@ class AtTheBench(BrowserCase):
         page.get_by_label("Dry film").press("Enter")
         expect(page.get_by_text("60 µm is much")).to_be_visible()
         self.assertEqual(self.step("ochre")["dry_film_um"], 60)
+        page.get_by_role("button", name="Plan it as").click()
+        expect(page.get_by_role("button", name="Plan it as")).to_have_count(0)
+        self.assertGreater(self.step("ochre")["passes"], 4)
         page.get_by_role("button", name="For the build").click()
         expect(page.get_by_test_id("needs").get_by_role("listitem").first).to_contain_text("mL")
 
@@ -133,5 +136,9 @@ class AtTheBench(BrowserCase):
             expect(page.get_by_test_id("quantity").or_(page.get_by_test_id("film")).first).to_be_visible()
 
     def test_it_can_be_used_by_everybody(self) -> None:
+        found = Axe().run(self.page, options={"runOnly": ["wcag2a", "wcag2aa"]})
+        self.assertEqual([v["id"] for v in found.response["violations"]], [], found.generate_report())
+        self.page.get_by_role("button", name="Small tools").click()
+        expect(self.page.get_by_role("dialog")).to_contain_text("mm²/s")
         found = Axe().run(self.page, options={"runOnly": ["wcag2a", "wcag2aa"]})
         self.assertEqual([v["id"] for v in found.response["violations"]], [], found.generate_report())

@@ -454,13 +454,14 @@ def one_knob(
         if at.zone is Zone.GOOD:
             found.append((abs(math.log(value / now)), knob, words))
 
-    for v in np.geomspace(25, 260, 14):
+    # Tried as they are said, rounded: what is told has to be what was found good.
+    for v in sorted({round(v, -1) for v in np.geomspace(25, 260, 20)}):
         try_("pressure", v, pressure_kpa, f"set {v / 100:.1f} bar", pressure_kpa=float(v))
-    for v in np.geomspace(15, 280, 14):
+    for v in sorted({round(v, -1) for v in np.geomspace(15, 280, 20)}):
         try_("distance", v, distance_mm, f"hold it {v / 10:.0f} cm away", distance_mm=float(v))
     for v in (0.15, 0.25, 0.4, 0.6, 0.8, 1.0):
         try_("trigger", v, gun.trigger, f"open the trigger to {v:.0%}", trigger=v)
-    for v in np.geomspace(20, 400, 10):
+    for v in sorted({round(v, -1) for v in np.geomspace(20, 400, 14)}):
         try_("speed", v, hand.speed_mm_s, f"move at {v / 10:.0f} cm a second", speed_mm_s=float(v))
     best: dict[str, tuple[float, str]] = {}
     for change_, knob, words in sorted(found):

@@ -251,6 +251,22 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
                 sheen={a.coats[`${step.id}~${step.zones[0]}`]?.sheen ?? "matt"}
                 under={under(plan.steps ?? [], a, step)}
               />
+              {card.laying && card.laying.coats !== (step.passes ?? material?.passes) ? (
+                <p className="flex items-center gap-2 text-sm no-print">
+                  The plan dries it as {step.passes ?? material?.passes} coats.
+                  <button
+                    type="button"
+                    className="push"
+                    onClick={() =>
+                      void store.edit(`${step.name}: ${card.laying!.coats} coats`, [
+                        { edit: "set_field", step_id: step.id, field: "passes", value: card.laying!.coats },
+                      ])
+                    }
+                  >
+                    Plan it as {card.laying.coats}
+                  </button>
+                </p>
+              ) : null}
               {card.split ? <p className="text-sm">{card.split}</p> : null}
               <Quantity card={card} />
             </div>

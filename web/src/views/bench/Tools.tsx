@@ -104,7 +104,7 @@ const ROWS: Row[] = [
       ["length_cm", "long", "cm", "8"],
     ],
   },
-  { tool: "units", title: "Units", pick: "unit", fields: [["amount", "", "", "1"]] },
+  { tool: "units", title: "Units", pick: "unit", fields: [["amount", "how much", "", "1"]] },
 ];
 
 function Tool({ row, cups }: { row: Row; cups: { id: string; name: string }[] }) {
