@@ -16,7 +16,7 @@ from emvar_core.ways.overlay import over, under
 from emvar_core.ways.park import park
 from emvar_core.ways.rescue import rescue, undo_reach, wipe_now
 from emvar_core.ways.trial import scrap_test
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tests.builders import coat, plan_json
@@ -130,6 +130,8 @@ def rough(value: Any) -> Any:
 class Memory(SimpleTestCase):
     @settings(max_examples=10, deadline=None)
     @given(st.integers(0, 10**6))
+    @example(1440)  # heat at the part under many coats
+    @example(5070)  # a live medium deep down, laid in other air
     def test_a_warm_answer_is_the_cold_one_after_any_edits(self, seed: int) -> None:
         rng, made = random.Random(seed), random_plan(seed)
         forget()

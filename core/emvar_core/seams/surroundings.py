@@ -107,7 +107,8 @@ def heat(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         "Keep warm air at 40–45 °C at the part, moving, and only once no solvent can be smelt.",
         "practice",
         lambda: PRACTICE,
-        len(s.layers) - 1,
+        # Under more coats than are looked at the base stands for itself no longer: told at the seam then.
+        len(s.layers) - 1 if s.base is not None else s.index,
     )
 
 
@@ -153,9 +154,14 @@ def _live_under(s: Situation) -> tuple[int, bool] | None:
 
 
 def live_medium_key(s: Situation) -> tuple[object, ...]:
-    """What `live_medium` asks of the stack, as a key."""
+    """What `live_medium` asks of the stack, and what is then told of that layer, as a key."""
     found = _live_under(s) if s.index == 0 else None
-    return () if found is None else (*found, s.layers[found[0]].name)
+    if found is None:
+        return ()
+    layer = s.layers[found[0]]
+    air = None if layer.drying is None else layer.drying.line.at(layer.drying.end_min)
+    told = () if air is None else (air.temp_c, air.rh_pct, air.movement)
+    return (*found, layer.name, layer.film_um, *told)
 
 
 def live_medium(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
