@@ -129,6 +129,8 @@ class AtTheBench(BrowserCase):
     def test_a_wash_shows_its_ladder_and_every_coat_opens_without_an_error(self) -> None:
         page = self.page
         coats = page.get_by_label("Coat", exact=True)
+        coats.select_option("matt")
+        expect(page.get_by_role("link", name="on Rust streaks: wrinkles")).to_be_visible()
         coats.select_option("pin-wash")
         expect(page.get_by_test_id("ladder").get_by_role("listitem")).to_have_count(5)
         for value in coats.locator("option").evaluate_all("all => all.map(o => o.value)"):

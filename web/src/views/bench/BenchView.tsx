@@ -2,8 +2,18 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, type Card, type CoatStep, type Knowledge, type Measured, type Mix } from "../../api/client";
+import {
+  api,
+  type Card,
+  type CoatStep,
+  type Knowledge,
+  type Measured,
+  type Mix,
+  type Seam,
+} from "../../api/client";
 import { BuildStore, useShot } from "../../api/store";
+import { LineSample } from "../../drawing/Line";
+import { VERDICTS } from "../../drawing/tokens";
 import { Choice, NumberField } from "../../parts/Field";
 import { SavedWord, UndoRedo, Views } from "../../parts/Head";
 import { Sheet } from "../../parts/Panel";
@@ -277,6 +287,16 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
                   <li key={t}>{t}</li>
                 ))}
                 {card.film_words ? <li>{card.film_words}</li> : null}
+                {worstSeams(a.seams, step.id).map((s) => (
+                  <li key={s.id}>
+                    <Link to={`/build/${build.id}`} className="flex items-center gap-2 hover:underline">
+                      <LineSample verdict={s.verdict} />
+                      {s.upper_step === step.id
+                        ? `on ${nameOf(plan.steps, s.lower_step)}: ${s.word}`
+                        : `under ${nameOf(plan.steps, s.upper_step)}: ${s.word}`}
+                    </Link>
+                  </li>
+                ))}
                 {a.remarks
                   .filter((r) => r.step_id === step.id)
                   .map((r) => (
@@ -320,6 +340,24 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
       />
     </div>
   );
+}
+
+/** What the plan says of this coat against its neighbours, worst first, once for each pair. */
+function worstSeams(seams: Record<string, Seam>, step: string): Seam[] {
+  const found = new Map<string, Seam>();
+  for (const s of Object.values(seams)) {
+    if ((s.upper_step !== step && s.lower_step !== step) || s.verdict === "sound") continue;
+    const pair = `${s.upper_step}~${s.lower_step}`;
+    const old = found.get(pair);
+    if (!old || VERDICTS.indexOf(s.verdict) > VERDICTS.indexOf(old.verdict)) found.set(pair, s);
+  }
+  return [...found.values()]
+    .sort((x, y) => VERDICTS.indexOf(y.verdict) - VERDICTS.indexOf(x.verdict))
+    .slice(0, 3);
+}
+
+function nameOf(steps: { id: string; name: string }[] | undefined, id: string | null | undefined): string {
+  return steps?.find((s) => s.id === id)?.name ?? "the base material";
 }
 
 /** The colour of what lies beneath in the first zone. */

@@ -27,7 +27,12 @@ export function CupDrawing({ card, colour }: { card: Card; colour: string }) {
   const fill = (role: string) => (role === "paint" ? colour : role === "thinner" ? "#f4f4f0" : "#b9c4cc");
   return (
     <div className="grid grid-cols-[8.5rem_1fr] gap-3" data-testid="cup">
-      <svg viewBox={`0 0 136 ${H}`} role="img" aria-label={`${total.toFixed(2)} mL in the cup`}>
+      <svg
+        viewBox={`0 0 136 ${H}`}
+        className="h-[204px] w-full"
+        role="img"
+        aria-label={`${total.toFixed(2)} mL in the cup`}
+      >
         <path
           d={`M4 14L18 ${bottom}Q68 ${H} 118 ${bottom}L132 14`}
           fill="var(--paper-2)"
