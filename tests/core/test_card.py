@@ -27,7 +27,7 @@ from emvar_core.mixing.recipes import (
 from emvar_core.mixing.viscosity import OutOfRange, figure_of, like, thickness
 from emvar_core.plan import CoatStep, Method, Plan, parse_plan, parse_step
 from emvar_core.spray import Refused
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tests.builders import ROOT, coat, mix, plan_json, tug, tug_json
@@ -197,6 +197,7 @@ class Cards(unittest.TestCase):
 
 class Recipes(unittest.TestCase):
     @given(st.lists(st.floats(0.6, 12), min_size=2, max_size=3))
+    @example([1.1875, 10.5, 10.5])
     @settings(max_examples=120, deadline=None)
     def test_whole_drops_against_brute_force(self, wanted: list[float]) -> None:
         found = whole_drops(wanted)

@@ -222,7 +222,9 @@ def whole_drops(wanted: list[float], grow: float = 1.5) -> list[int]:
     aim, scales = sum(wanted), {start}
     for w in wanted:
         low, high = math.ceil(w * start * LEAST_OF_CUP), int(w * start * grow)
-        scales |= {count / w for count in range(max(low, 1), high + 1, max((high - low) // MOST_TRIED, 1))}
+        counts = range(max(low, 1), high + 1, max((high - low) // MOST_TRIED, 1))
+        # Between whole counts too: only there can this part be rounded either way.
+        scales |= {count / w for count in counts} | {(count - 0.5) / w for count in counts}
     best: tuple[float, list[int]] | None = None
     for scale in sorted(scales):
         for drops in _roundings([w * scale for w in wanted]):
