@@ -241,7 +241,8 @@ def needs(plan: Plan) -> list[Need]:
         share = CAN_SHARE if method is Method.CAN else GUN_SHARE if method in SPRAYED else HAND_SHARE
         area = sum(areas[z] for z in step.zones) * (step.coverage or coat.coverage)
         q = _quantity(cup, area, (step.dry_film_um or coat.dry_film_um) / max(cup.volume_solids, 0.005), share)
-        mix = step.mix or default_mix(k, step.material)
+        # A can is bought mixed.
+        mix = None if method is Method.CAN else step.mix or default_mix(k, step.material)
         whole = sum(part_ml(k, p) for p in mix.parts) if mix else 1.0
         pours = [(p.material, p.role.value, part_ml(k, p) / whole) for p in mix.parts] if mix else []
         for material, role, part in pours or [(step.material, "paint", 1.0)]:
@@ -423,7 +424,7 @@ def _thickness_out(t: Thickness, sprayed: bool) -> ThicknessOut:
 
 def _ratio(k: Knowledge, step: CoatStep) -> str:
     mix = step.mix or default_mix(k, step.material)
-    if mix is None or len(mix.parts) < 2:
+    if mix is None or len(mix.parts) < 2 or method_of(k, step) is Method.CAN:
         return "as it comes"
     names = [(k.coats.get(p.material) or k.thinners[p.material]).name.lower() for p in mix.parts]
     return f"{ratio_words(mix)} · {' : '.join(names)}"

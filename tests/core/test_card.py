@@ -171,6 +171,11 @@ class Cards(unittest.TestCase):
         self.assertIn("chips may not start", card(parse_plan(data), "worn-grey").film_words)
         self.assertNotIn("chips", card(parse_plan(data), "gloss").film_words)  # laid after the chipping
 
+    def test_a_can_is_bought_mixed(self) -> None:
+        plan = one("lacquer_primer", method="can")
+        self.assertEqual([n.material for n in needs(plan)], ["lacquer_primer"])
+        self.assertEqual((card(plan, "c").ratio, card(plan, "c").pours), ("as it comes", []))
+
     def test_a_paint_in_hand_needs_no_plan(self) -> None:
         usual = card(in_hand("alcohol_acrylic_colour", None, 100, None, None, None), "coat")
         thin = card(in_hand("alcohol_acrylic_colour", 3, 100, 5, None, None), "coat")
