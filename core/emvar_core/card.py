@@ -7,27 +7,34 @@ from __future__ import annotations
 
 import math
 from datetime import UTC, datetime
+from typing import Annotated, Any
 
 import numpy as np
+from pydantic import Field
 
 from .assess import default_knowledge
+from .drying.clock import Edge
+from .flow_cups import FlowCup, kinematic_mm2_s
 from .materials import Coat, Knowledge
-from .mixing import Cup, blend_of, cup_of, default_mix, method_of, part_ml, ratio_words
-from .mixing.recipes import Impossible, corrected, ladder, scaled, sections
-from .mixing.viscosity import (
-    AIRBRUSH_READY_MM2_S,
-    FlowCup,
-    OutOfRange,
-    Thickness,
-    carrier_density_g_ml,
-    kinematic_mm2_s,
-    like,
-    measured,
-    pigment_share,
-    thickness,
+from .mixing import (
+    SPRAYED,
+    CupFor,
+    Fill,
+    cup_for_area,
+    cup_of,
+    default_mix,
+    density_g_ml,
+    is_mixed,
+    method_of,
+    part_ml,
+    ratio_words,
 )
+from .mixing.recipes import Impossible, Rung, corrected, ladder, sections
+from .mixing.viscosity import AIRBRUSH_READY_MM2_S, Thickness, like, measured, pigment_share, thickness
+from .outcome import CupOut, cup_out
 from .plan import (
     Air,
+    BenchAir,
     Build,
     CoatStep,
     GunKit,
@@ -40,66 +47,46 @@ from .plan import (
     Role,
     WorkAction,
     WorkingStep,
-    Zone,
 )
+from .plan import (
+    Zone as PlanZone,
+)
+from .seams.contact import Finding, Layer, Situation
+from .seams.surroundings import blush, cold_alkyd, cold_dispersion
 from .spray import (
     DISTANCES_MM,
     PRESSURES_KPA,
-    ZONES,
     Gun,
     Hand,
     Laying,
+    Paint,
     Point,
+    Zone,
     at_point,
     best_setting,
-    blush_margin_k,
     field,
     laying,
     one_knob,
     paint_of,
 )
-from .walk import Walker
+from .walk import Laid, Walker
 
-SPRAYED = {Method.MIST, Method.SPRAY, Method.WET_SPRAY}
 TRIGGER = {Method.MIST: 0.4, Method.SPRAY: 0.6, Method.WET_SPRAY: 1.0}
 COVERS_UM = {"primer": 12.0, "colour": 8.0, "clear": 6.0}  # dry film below which it does not cover (common practice)
 MOST_UM = {"primer": 45.0, "colour": 35.0, "clear": 40.0}  # above which detail suffers (common practice)
-RATES_CM2_MIN = {"wash": (25.0, 15.0), "blend": (12.0, 6.0), "chip": (20.0, 4.0)}  # laid and worked (assumption)
-WATER_MOST, BLUSH_HEED_K, BLUSH_STOP_K = 0.5, 2.0, 0.0
-
-
-class PointOut(Model):
-    """One setting of the gun and what happens there. Pressure kPa gauge with the trigger open, distance mm."""
-
-    pressure_kpa: float
-    distance_mm: float
-    zone: str
-    drop_um: float
-    loss: float
-    film_um: float
-    dry_um: float
-    width_mm: float
-    flow_ml_min: float
-    pressure_range_kpa: tuple[float, float]
-    distance_range_mm: tuple[float, float]
-
-
-class Poured(Model):
-    """One part of the mix: whole drops, and mL."""
-
-    name: str
-    role: str
-    drops: int
-    ml: float
-
-
-class LayingOut(Model):
-    coats: int
-    strokes: int
-    pause_min: float
-    dry_per_coat_um: float
-    spray_min: float
-    words: str
+# Laid and worked, cm² a minute (assumption).
+RATES_CM2_MIN = {
+    WorkAction.WIPE: (25.0, 15.0),
+    WorkAction.BLEND: (12.0, 6.0),
+    WorkAction.STREAK: (12.0, 6.0),
+    WorkAction.CHIP: (20.0, 4.0),
+    WorkAction.SCRAPE: (20.0, 4.0),
+}
+ANY_TIME_MIN = 2 * 1440.0
+SLOWER = ("mild_thinner", "lacquer_retarder", "alcohol_acrylic_thinner")
+WASHES, LADDER_ML = ("enamel_effect", "clay", "shade_ink", "oil", "alkyd_oil"), 0.4
+SMALL_CM2 = 15.0
+LETTERS = np.array(["g", "d", "o", "w", "r"])  # of the zones, in their order
 
 
 class ThicknessOut(Model):
@@ -120,27 +107,6 @@ class MapOut(Model):
     rows: list[str]
 
 
-class QuantityOut(Model):
-    """How much for the step, mL: what lands, what is lost, what stays in the cup; cups of the gun's size."""
-
-    landed_ml: float
-    lost_ml: float
-    left_ml: float
-    paint_ml: float
-    thinner_ml: float
-    cups: int
-
-
-class RungOut(Model):
-    use: str
-    wash_drops: int
-    thinner_drops: int
-    darkness: float
-    darkest: float
-    lightest: float
-    error_pct: float
-
-
 class Card(Model):
     """Everything for one coat at the bench. Parts that do not apply to its method are None."""
 
@@ -148,26 +114,25 @@ class Card(Model):
     name: str
     method: str
     ratio: str
-    pours: list[Poured]
-    ratio_error_pct: float
+    mixed: bool
+    cup: CupOut | None
+    cups: int
     thickness: ThicknessOut | None
     gun: GunKit | None
-    point: PointOut | None
-    best: PointOut | None
+    point: Point | None
+    best: Point | None
     speed_mm_s: float
-    laying: LayingOut | None
+    laying: Laying | None
     map: MapOut | None
     knobs: list[tuple[str, str]]
-    quantity: QuantityOut
     film_um: float
     film_words: str
-    wet_um: float
     how: str
     correction: str
-    ladder: list[RungOut]
+    ladder: list[Rung]
     split: str
     tonight: list[str]
-    spray_now: bool
+    tonight_ok: bool
 
 
 class Setting(Model):
@@ -175,21 +140,24 @@ class Setting(Model):
 
     `thinner`: another amount of thinner in the step's mix, for an answer before the edit itself is stored.
     `total_ml` fills a cup instead of serving the area; `paint_drops` scales the recipe to a number of drops of paint.
+    `only_kpa`: the one pressure that there is; the best distance, trigger and speed are sought for it.
     """
 
-    thinner: float | None = None
-    total_ml: float | None = None
-    paint_drops: int | None = None
-    gun: str | None = None
-    pressure_kpa: float | None = None
-    distance_mm: float | None = None
-    speed_mm_s: float | None = None
-    trigger: float | None = None
-    temp_c: float | None = None
-    rh_pct: float | None = None
+    thinner: Annotated[float, Field(gt=0, le=1e6)] | None = None
+    total_ml: Annotated[float, Field(gt=0, le=1000)] | None = None
+    paint_drops: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    gun: Annotated[str, Field(max_length=80)] | None = None
+    only_kpa: Annotated[float, Field(ge=5, le=400)] | None = None
+    pressure_kpa: Annotated[float, Field(ge=5, le=400)] | None = None
+    distance_mm: Annotated[float, Field(ge=5, le=600)] | None = None
+    speed_mm_s: Annotated[float, Field(ge=1, le=1000)] | None = None
+    trigger: Annotated[float, Field(gt=0, le=1)] | None = None
+    temp_c: Annotated[float, Field(ge=-10, le=60)] | None = None
+    rh_pct: Annotated[float, Field(ge=0, le=100)] | None = None
 
 
-CUP_ML, LEFT_ML, CAN_SHARE, HAND_SHARE, GUN_SHARE = 7.0, 0.15, 0.35, 0.95, 0.45
+CUP_ML = 7.0
+NEEDS_UNCERTAIN = 1.5  # transfer and films of a whole build may be off by this factor (assumption)
 
 
 class Need(Model):
@@ -204,57 +172,36 @@ class Need(Model):
     coats: int
 
 
-NEEDS_UNCERTAIN = 1.5  # transfer and films of a whole build may be off by this factor (assumption)
+def _area(plan: Plan, step: CoatStep) -> float:
+    return sum(z.area_cm2 for z in plan.zones if z.id in step.zones)
 
 
-def _quantity(cup: Cup, area_cm2: float, wet_um: float, share: float) -> QuantityOut:
-    """mL for an area at a wet film, of which `share` lands."""
-    landed = area_cm2 * wet_um * 1e-4
-    lost = landed / share - landed
-    total = landed + lost + LEFT_ML
-    return QuantityOut(
-        landed_ml=round(landed, 3), lost_ml=round(lost, 3), left_ml=LEFT_ML,
-        paint_ml=round(total * (1 - cup.thinner_share), 3), thinner_ml=round(total * cup.thinner_share, 3),
-        cups=max(math.ceil(total / CUP_ML), 1),
-    )  # fmt: skip
-
-
-def _poured_ml(k: Knowledge, step: CoatStep, cup: Cup, setting: Setting) -> float | None:
-    if setting.total_ml is not None:
-        return setting.total_ml
-    if setting.paint_drops is not None:
-        return setting.paint_drops * k.coats[step.material].drop_ml / max(1 - cup.thinner_share, 0.01)
-    return None
+def _cup(k: Knowledge, plan: Plan, step: CoatStep, laid: Laid, fill: Fill | None = None) -> CupFor | None:
+    """The cup of a coat; None for what is no liquid."""
+    if laid.coat.use in ("marking", "rubbed") or not laid.cup.carrier.parts:
+        return None
+    return cup_for_area(k, step, laid.film_um, _area(plan, step), laid.layer.coverage, fill)
 
 
 def needs(plan: Plan) -> list[Need]:
-    """Paint and thinner for the whole build, most first. Cans by what leaves them; dry materials are left out."""
+    """Paint and thinner for the whole build, most first: the cups of all its coats."""
     k = default_knowledge().with_own(plan.materials)
-    found: dict[str, tuple[str, float, int]] = {}
-    areas = {z.id: z.area_cm2 for z in plan.zones}
+    walker = Walker(plan, k, opens=False)
+    found: dict[str, Need] = {}
     for step in plan.steps:
-        if not isinstance(step, CoatStep):
+        cup = _cup(k, plan, step, walker.lay(step)) if isinstance(step, CoatStep) else None
+        if cup is None:
             continue
-        coat, cup, method = k.coats[step.material], cup_of(k, step), method_of(k, step)
-        if not cup.carrier.parts or coat.use in ("marking", "rubbed"):
-            continue
-        share = CAN_SHARE if method is Method.CAN else GUN_SHARE if method in SPRAYED else HAND_SHARE
-        area = sum(areas[z] for z in step.zones) * (step.coverage or coat.coverage)
-        q = _quantity(cup, area, (step.dry_film_um or coat.dry_film_um) / max(cup.volume_solids, 0.005), share)
-        # A can is bought mixed.
-        mix = None if method is Method.CAN else step.mix or default_mix(k, step.material)
-        whole = sum(part_ml(k, p) for p in mix.parts) if mix else 1.0
-        pours = [(p.material, p.role.value, part_ml(k, p) / whole) for p in mix.parts] if mix else []
-        for material, role, part in pours or [(step.material, "paint", 1.0)]:
-            old = found.get(material, (role, 0.0, 0))
-            found[material] = (role, old[1] + (q.landed_ml + q.lost_ml + q.left_ml) * part, old[2] + 1)
-    return [
-        Need(
-            material=m, name=(k.coats.get(m) or k.thinners[m]).name, role=role, ml=round(ml, 1), coats=n,
-            low_ml=round(ml / NEEDS_UNCERTAIN, 1), high_ml=round(ml * NEEDS_UNCERTAIN, 1),
-        )
-        for m, (role, ml, n) in sorted(found.items(), key=lambda f: -f[1][1])
-    ]  # fmt: skip
+        poured = sum(p.ml for p in cup.pours)
+        for p in cup.pours:
+            ml = cup.needed_ml * p.ml / poured
+            old = found.get(p.material)
+            total, coats = (ml, 1) if old is None else (old.ml + ml, old.coats + 1)
+            found[p.material] = Need(
+                material=p.material, name=p.name, role=p.role, ml=total, coats=coats,
+                low_ml=total / NEEDS_UNCERTAIN, high_ml=total * NEEDS_UNCERTAIN,
+            )  # fmt: skip
+    return sorted(found.values(), key=lambda n: -n.ml)
 
 
 def in_hand(
@@ -278,7 +225,7 @@ def in_hand(
         dry_film_um=film_um,
     )  # fmt: skip
     build = Build(name="In hand", scale=1, starts_at=datetime(2026, 1, 1, tzinfo=UTC))
-    zone = Zone(id="side", name="Side", area_cm2=area_cm2)
+    zone = PlanZone(id="side", name="Side", area_cm2=area_cm2)
     return Plan(format="emvar-plan", version=1, build=build, zones=[zone], steps=[step], kit=kit)
 
 
@@ -286,31 +233,29 @@ def thickness_of(k: Knowledge, plan: Plan, step: CoatStep, temp_c: float) -> Thi
     """Viscosity of a step's mix: measured if it was, else computed, as measuring this paint before has taught."""
     cup = cup_of(k, step)
     coat = k.coats[step.material]
+    kit = plan.kit or Kit()
     plain = thickness(k, coat, cup, temp_c)
-    own = _measured_mpas(step, plain.density_g_ml)
+    own = _measured_mpas(step, kit, plain.density_g_ml)
     if own is not None:
         return measured(own, plain.density_g_ml)
     lessons = []
     for other in plan.steps:
         if isinstance(other, CoatStep) and other.material == step.material and other.measured is not None:
             there = thickness(k, coat, cup_of(k, other), temp_c)
-            if (found := _measured_mpas(other, there.density_g_ml)) is not None:
+            if (found := _measured_mpas(other, kit, there.density_g_ml)) is not None:
                 lessons.append(math.log(found / there.mpas))
     return thickness(k, coat, cup, temp_c, math.exp(sum(lessons) / len(lessons)) if lessons else 1.0)
 
 
-def _measured_mpas(step: CoatStep, density_g_ml: float) -> float | None:
+def _measured_mpas(step: CoatStep, kit: Kit, density_g_ml: float) -> float | None:
     m = step.measured
     if m is None:
         return None
-    if m.viscosity_mpas is not None:
+    if m.viscosity_mpas is not None or m.flow_cup is None or m.flow_cup_s is None:
         return m.viscosity_mpas
-    if m.flow_cup is not None and m.flow_cup_s is not None and m.flow_cup in set(FlowCup):
-        try:
-            return kinematic_mm2_s(FlowCup(m.flow_cup), m.flow_cup_s) * density_g_ml
-        except OutOfRange:
-            return None
-    return None
+    if m.flow_cup is FlowCup.OWN:
+        return kit.drip_cup.cup().kinematic_mm2_s(m.flow_cup_s) * density_g_ml if kit.drip_cup else None
+    return kinematic_mm2_s(m.flow_cup, m.flow_cup_s) * density_g_ml
 
 
 def _thinned(k: Knowledge, step: CoatStep, thinner: float | None) -> CoatStep:
@@ -321,96 +266,88 @@ def _thinned(k: Knowledge, step: CoatStep, thinner: float | None) -> CoatStep:
     return step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
 
 
+def _sprayed(
+    k: Knowledge, paint: Paint, method: Method, kit: Kit, gun_kit: GunKit, setting: Setting, laid: Laid, area: float,
+    air: Air,
+) -> dict[str, Any]:  # fmt: skip
+    """What the card says of the airbrush: the point, the best one, the map, the laying, what to turn."""
+    trigger = setting.trigger if setting.trigger is not None else TRIGGER[method]
+    gun = Gun(gun_kit.nozzle_mm, trigger, gun_kit.external_mix, gun_kit.flow_ml_min)
+    part = "small" if area < SMALL_CM2 else "side"
+    most = kit.most_kpa - kit.hose_loss_kpa
+    pressures = PRESSURES_KPA if setting.only_kpa is None else np.array([setting.only_kpa])
+    found = best_setting(k, paint, gun, part, air, most, kit.altitude_m, pressures)
+    best, hand = found if found else (None, Hand(part=part))
+    hand = Hand(setting.speed_mm_s or hand.speed_mm_s, part)
+    pressure = setting.pressure_kpa or setting.only_kpa or (best.pressure_kpa if best else 100.0)
+    distance = setting.distance_mm or (best.distance_mm if best else 100.0)
+    point = at_point(k, paint, gun, hand, air, pressure, distance, kit.altitude_m)
+    f = field(k, paint, gun, hand, air, PRESSURES_KPA, DISTANCES_MM, kit.altitude_m)
+    return {
+        "point": point,
+        "best": best,
+        "speed_mm_s": hand.speed_mm_s,
+        "laying": laying(k, paint, point, hand, air, laid.film_um, area),
+        "map": MapOut(
+            pressures_kpa=[round(float(p), 1) for p in PRESSURES_KPA],
+            distances_mm=[round(float(d), 1) for d in DISTANCES_MM],
+            rows=["".join(row) for row in LETTERS[f.zone]],
+        ),
+        "knobs": [] if point.zone is Zone.GOOD else one_knob(k, paint, gun, hand, air, pressure, distance),
+    }
+
+
+NOT_SPRAYED: dict[str, Any] = {
+    "point": None, "best": None, "speed_mm_s": 0.0, "laying": None, "map": None, "knobs": []
+}  # fmt: skip
+
+
 def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
-    """The bench card of a coat. Raises KeyError where the plan has no such coat; ValueError for an absurd setting."""
+    """The bench card of a coat. Raises KeyError where the plan has no such coat; Refused for an absurd setting."""
     step = plan.step(step_id)
     if not isinstance(step, CoatStep):
         raise KeyError(step_id)
     setting = setting or Setting()
     k = default_knowledge().with_own(plan.materials)
     walker = Walker(plan, k, opens=False)
+    air = walker.line.at(walker.times[step_id].start_min)
+    here = {f: v for f, v in (("temp_c", setting.temp_c), ("rh_pct", setting.rh_pct)) if v is not None}
+    if here:
+        air = air.model_copy(update=here)
+        walker = Walker(plan.model_copy(update={"air": BenchAir(day=air)}), k, opens=False)
     step = _thinned(k, step, setting.thinner)
-    plan_air = walker.line.at(walker.times[step_id].start_min)
-    air = plan_air.model_copy(
-        update={f: v for f, v in (("temp_c", setting.temp_c), ("rh_pct", setting.rh_pct)) if v is not None}
-    )
-    coat, cup = k.coats[step.material], cup_of(k, step)
-    method = method_of(k, step)
+    laid = walker.lay(step)
+    coat, cup, method, kit = laid.coat, laid.cup, method_of(k, step), plan.kit or Kit()
     thick = thickness_of(k, plan, step, air.temp_c)
-    film = step.dry_film_um or coat.dry_film_um
-    covered = step.coverage or coat.coverage
-    area = sum(z.area_cm2 for z in plan.zones if z.id in step.zones) * covered
+    area = _area(plan, step) * laid.layer.coverage
     sprayed = method in SPRAYED
-    kit = plan.kit or Kit()
-    gun_kit = next((g for g in kit.guns if g.id == setting.gun), kit.guns[0]) if sprayed else None
-    point = best = None
-    lay: Laying | None = None
-    map_out: MapOut | None = None
-    knobs: list[tuple[str, str]] = []
-    speed, share = 80.0, HAND_SHARE
-    if gun_kit is not None:
-        trigger = setting.trigger if setting.trigger is not None else TRIGGER[method]
-        gun = Gun(gun_kit.nozzle_mm, trigger, gun_kit.external_mix, gun_kit.flow_ml_min)
-        paint = paint_of(k, coat, cup, thick)
-        part = "small" if area < 15 else "side"
-        most = kit.most_kpa - kit.hose_loss_kpa
-        found = best_setting(k, paint, gun, part, air, most, kit.altitude_m)
-        best = found[0] if found else None
-        speed = setting.speed_mm_s or (found[1].speed_mm_s if found else 80.0)
-        hand = Hand(speed, part)
-        pressure = setting.pressure_kpa or (best.pressure_kpa if best else 100.0)
-        distance = setting.distance_mm or (best.distance_mm if best else 100.0)
-        point = at_point(k, paint, gun, hand, air, pressure, distance, kit.altitude_m)
-        lay = laying(k, paint, point, hand, air, film, area)
-        f = field(k, paint, gun, hand, air, PRESSURES_KPA, DISTANCES_MM, kit.altitude_m)
-        letters = np.array(["g", "d", "o", "w", "r"])[f.zone]
-        map_out = MapOut(
-            pressures_kpa=[round(float(p), 1) for p in PRESSURES_KPA],
-            distances_mm=[round(float(d), 1) for d in DISTANCES_MM],
-            rows=["".join(row) for row in letters],
-        )
-        if point.zone is not ZONES[2]:
-            knobs = one_knob(k, paint, gun, hand, air, pressure, distance)
-        share = (0.4 if part == "small" else 0.6) * math.exp(-distance / 400)
-    elif method is Method.CAN:
-        share = CAN_SHARE
-    poured = bool(cup.carrier.parts) and coat.use not in ("marking", "rubbed") and method is not Method.CAN
-    wet = film / max(cup.volume_solids, 0.005)
-    q = _quantity(cup, area, wet, share)
-    total = _poured_ml(k, step, cup, setting) or q.landed_ml + q.lost_ml + q.left_ml
+    gun = next((g for g in kit.guns if g.id == setting.gun), kit.guns[0]) if sprayed else None
+    poured = _cup(k, plan, step, laid, Fill(setting.total_ml, setting.paint_drops))
+    mixed = poured is not None and is_mixed(coat, method)
+    tonight = _tonight(walker, step, air)
+    airbrush = (
+        _sprayed(k, paint_of(k, coat, cup, thick), method, kit, gun, setting, laid, area, air) if gun else NOT_SPRAYED
+    )
     return Card(
         step_id=step.id,
         name=step.name,
         method=method.value,
         ratio=_ratio(k, step),
-        pours=(pours := _pours(k, step, total, setting) if poured else ([], 0.0))[0],
-        ratio_error_pct=pours[1],
-        thickness=_thickness_out(thick, sprayed) if poured else None,
-        gun=gun_kit,
-        point=_point_out(point),
-        best=_point_out(best),
-        speed_mm_s=speed,
-        laying=LayingOut(**lay.__dict__) if lay is not None else None,
-        map=map_out,
-        knobs=knobs,
-        quantity=q,
-        film_um=film,
-        film_words=_film_words(plan, step, coat, film, covered),
-        wet_um=round(wet, 1),
-        how=_how(method, coat, cup),
+        mixed=mixed,
+        cup=cup_out(poured) if poured else None,
+        cups=max(math.ceil(poured.needed_ml / CUP_ML), 1) if poured else 0,
+        thickness=_thickness_out(thick, sprayed) if mixed else None,
+        gun=gun,
+        **airbrush,
+        film_um=laid.film_um,
+        film_words=_film_words(plan, step, laid),
+        how=_how(method),
         correction=_correction(k, step),
-        ladder=_ladder(k, step, coat),
-        split=_split(k, walker, step, coat, area),
-        tonight=_tonight(k, plan, step, coat, cup, air, sprayed),
-        spray_now=_may_spray(k, coat, cup, air),
-    )  # fmt: skip
-
-
-def _point_out(p: Point | None) -> PointOut | None:
-    if p is None:
-        return None
-    plain = {f: round(v, 3) if isinstance(v, float) else v for f, v in p.__dict__.items()}
-    return PointOut(**plain | {"zone": p.zone.value})
+        ladder=_ladder(k, coat),
+        split=_split(laid, area),
+        tonight=tonight[0],
+        tonight_ok=tonight[1],
+    )
 
 
 def _thickness_out(t: Thickness, sprayed: bool) -> ThicknessOut:
@@ -430,30 +367,11 @@ def _ratio(k: Knowledge, step: CoatStep) -> str:
     return f"{ratio_words(mix)} · {' : '.join(names)}"
 
 
-def _pours(k: Knowledge, step: CoatStep, total_ml: float, setting: Setting) -> tuple[list[Poured], float]:
-    """What to pour for a total, and by how many percent whole drops miss the ratio."""
-    mix = step.mix or default_mix(k, step.material)
-    if mix is None:
-        coat = k.coats[step.material]
-        drops = max(round(total_ml / coat.drop_ml), 1)
-        return [Poured(name=coat.name, role="paint", drops=drops, ml=round(total_ml, 3))], 0.0
-    materials = [k.coats.get(p.material) or k.thinners[p.material] for p in mix.parts]
-    sizes = [m.drop_ml for m in materials]
-    if step.measured is not None and step.measured.drops_per_ml is not None:
-        sizes[0] = 1 / step.measured.drops_per_ml
-    grow = 1.0 if setting.total_ml is not None else 1.5
-    s = scaled([part_ml(k, p) for p in mix.parts], sizes, total_ml, grow, setting.paint_drops)
-    pours = [
-        Poured(name=m.name, role=p.role.value, drops=n, ml=ml)
-        for m, p, n, ml in zip(materials, mix.parts, s.drops, s.ml, strict=True)
-    ]
-    return pours, s.error_pct
-
-
 CHIPS_UNDER_UM = 20.0  # a thicker film over the release layer does not let water through (common practice)
 
 
-def _film_words(plan: Plan, step: CoatStep, coat: Coat, film: float, covered: float) -> str:
+def _film_words(plan: Plan, step: CoatStep, laid: Laid) -> str:
+    coat, film, covered = laid.coat, laid.film_um, laid.layer.coverage
     at = [s.id for s in plan.steps].index(step.id) + 1
     before = {s.id for s in plan.steps[:at]}
     chipped = any(
@@ -473,7 +391,7 @@ def _film_words(plan: Plan, step: CoatStep, coat: Coat, film: float, covered: fl
     return ""
 
 
-def _how(method: Method, coat: Coat, cup: Cup) -> str:
+def _how(method: Method) -> str:
     return {
         Method.CAN: "From 25–30 cm in mist passes, starting and ending beside the part; shake two minutes first.",
         Method.BRUSH: "Flat soft brush, loaded a third, laid on in one direction; do not go back over it.",
@@ -497,8 +415,7 @@ def _correction(k: Knowledge, step: CoatStep) -> str:
     thinner = next((p for p in mix.parts if p.role is not Role.PAINT), None)
     if thinner is None or thinner.material not in k.thinners:
         return ""
-    density = k.coats[step.material].density_g_ml
-    thin_density = carrier_density_g_ml(k, blend_of(k.thinners[thinner.material]))
+    density, thin_density = density_g_ml(k, step.material), density_g_ml(k, thinner.material)
     try:
         c = corrected(m.paint_g / density, (m.thinner_g or 0.0) / thin_density, part_ml(k, paint), part_ml(k, thinner))
     except Impossible as error:
@@ -507,93 +424,67 @@ def _correction(k: Knowledge, step: CoatStep) -> str:
     return c.sentence if not c.add else f"{c.sentence} That is {grams:.2f} g."
 
 
-def _ladder(k: Knowledge, step: CoatStep, coat: Coat) -> list[RungOut]:
+def _ladder(k: Knowledge, coat: Coat) -> list[Rung]:
     """One bottle at several strengths, for washes."""
-    if coat.use != "effect" or coat.system not in ("enamel_effect", "clay", "shade_ink", "oil", "alkyd_oil"):
+    if coat.use != "effect" or coat.system not in WASHES:
         return []
     thin = k.thinners[coat.thin_with or ("white_spirit" if coat.system == "enamel_effect" else "water")]
-    return [
-        RungOut(
-            use=r.use, wash_drops=r.wash_drops, thinner_drops=r.thinner_drops, darkness=r.darkness,
-            lightest=r.range[0], darkest=r.range[1], error_pct=r.error_pct,
-        )
-        for r in ladder(coat.volume_solids, pigment_share(coat), coat.drop_ml, thin.drop_ml, 0.4)
-    ]  # fmt: skip
+    return ladder(coat.volume_solids, pigment_share(coat), coat.drop_ml, thin.drop_ml, LADDER_ML)
 
 
-def _split(k: Knowledge, walker: Walker, step: CoatStep, coat: Coat, area: float) -> str:
+def _split(laid: Laid, area: float) -> str:
     """How to split the surface so that each part can be worked before it closes."""
-    windows = walker.lay(step).layer.system.windows  # type: ignore[union-attr]
-    if not windows:
+    system, drying = laid.layer.system, laid.drying
+    if system is None or not system.windows:
         return ""
-    action, window = next(iter(windows.items()))
-    drying = walker.lay(step).drying
+    action, window = next(iter(system.windows.items()))
     opens = drying.when(window.opens[1]) - drying.end_min
     closes = drying.when(window.closes[0]) - drying.end_min
-    rates = RATES_CM2_MIN["wash" if action.value == "wipe" else "blend"]
-    covered = step.coverage or coat.coverage
     try:
-        s = sections(area / max(covered, 0.05), opens, closes, *rates)
+        s = sections(area / max(laid.layer.coverage, 0.05), opens, closes, *RATES_CM2_MIN[action])
     except Impossible:
         return ""
-    if closes > 2880:
+    if closes > ANY_TIME_MIN:
         return f"{s.sentence} It can be worked at any time."
     return f"{s.sentence} To {action.value} by {closes / 60:.1f} h after laying (careful edge)."
 
 
-def _may_spray(k: Knowledge, coat: Coat, cup: Cup, air: Air) -> bool:
-    system = k.systems[coat.system]
-    if system.mfft_c is not None and air.temp_c < 15:
-        return False
-    if cup.carrier.water < 0.2 and system.film.value == "evaporating":
-        return blush_margin_k(k, cup.carrier, 20.0, air) >= BLUSH_STOP_K
-    return True
+def _air_says(walker: Walker, step: CoatStep, base: Layer) -> list[Finding]:
+    """What the seams would say of this air, whatever lies below."""
+    s = Situation(walker.k, walker.lay(step).landing, (base,))
+    return [f for judge in (blush, cold_dispersion, cold_alkyd) for f in judge(s, 0.0, Edge.LATE)]
 
 
-def _tonight(k: Knowledge, plan: Plan, step: CoatStep, coat: Coat, cup: Cup, air: Air, sprayed: bool) -> list[str]:
-    """With this air: spray or not, with which thinner, or what else of the plan is better done."""
-    said: list[str] = []
-    system = k.systems[coat.system]
-    if cup.carrier.parts and cup.carrier.water < 0.2 and system.film.value == "evaporating":
-        margin = blush_margin_k(k, cup.carrier, 20.0, air)
-        if margin < BLUSH_HEED_K:
-            better = [
-                t.name.lower()
-                for t in k.thinners.values()
-                if _thins(k, step, t.id)
-                and (c := _cup_with(k, step, t.id)) is not None
-                and blush_margin_k(k, c.carrier, 20.0, air) >= BLUSH_HEED_K
-            ]
-            word = "It would blush tonight" if margin < 0 else "It comes close to blushing tonight"
-            said.append(
-                f"{word}: the film cools to {abs(margin):.0f} K {'below' if margin < 0 else 'above'} the dew point. "
-                + (f"With {' or '.join(better[:2])} it stays clear." if better else "Wait for drier air.")
-            )
-    if system.mfft_c is not None and air.temp_c < 15:
-        said.append(f"At {air.temp_c:g} °C a water-borne film may not fuse: warm the bench to 15 °C or more.")
-    if air.temp_c > 28 and cup.carrier.water > 0.5:
+def _tonight(walker: Walker, step: CoatStep, air: Air) -> tuple[list[str], bool]:
+    """With this air: put it on or not, with which thinner, or what else of the plan is better done; and whether."""
+    k, plan, laid = walker.k, walker.plan, walker.lay(step)
+    base = walker.base(next(z for z in plan.zones if z.id in step.zones))
+    against = _air_says(walker, step, base)
+    said = [f"{f.sentence} {f.advice}" for f in against]
+    if any(f.mechanism == "blush" for f in against):
+        clear = [k.thinners[t].name.lower() for t in SLOWER if _stays_clear(walker, step, t, base)]
+        if clear:
+            said.append(f"With {' or '.join(clear)} it stays clear.")
+    if air.temp_c > 28 and laid.cup.carrier.water > 0.5:
         said.append(f"At {air.temp_c:g} °C it dries in the brush and at the needle: retarder up to 10 %, or an enamel.")
-    if air.rh_pct > 75 and cup.carrier.water > 0.5:
+    if air.rh_pct > 75 and laid.cup.carrier.water > 0.5:
         said.append(f"At {air.rh_pct:g} % humidity water leaves slowly: double the waits, or a fan.")
-    if system.film.value == "oxidising" and air.temp_c < 12:
-        said.append(f"At {air.temp_c:g} °C alkyd and oil harden very slowly.")
-    if said and sprayed and (other := _dry_job(k, plan, step)):
+    if said and method_of(k, step) in SPRAYED and (other := _dry_job(k, plan, step)):
         said.append(f"A dry job instead: “{other}”.")
-    return said or ["Nothing in this air speaks against it."]
+    return said or ["Nothing in this air speaks against it."], not against
 
 
-def _thins(k: Knowledge, step: CoatStep, thinner: str) -> bool:
-    return k.systems[k.coats[step.material].system].film.value == "evaporating" and thinner in (
-        "mild_thinner", "lacquer_retarder", "alcohol_acrylic_thinner",
-    )  # fmt: skip
-
-
-def _cup_with(k: Knowledge, step: CoatStep, thinner: str) -> Cup | None:
-    mix = step.mix or default_mix(k, step.material)
+def _stays_clear(walker: Walker, step: CoatStep, thinner: str, base: Layer) -> bool:
+    mix = step.mix or default_mix(walker.k, step.material)
     if mix is None:
-        return None
+        return False
     parts = [p.model_copy(update={"material": thinner}) if p.role is Role.THINNER else p for p in mix.parts]
-    return cup_of(k, step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})}))
+    other = step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
+    walker.drop(step.id)
+    try:
+        return not _air_says(walker, other, base)
+    finally:
+        walker.drop(step.id)
 
 
 def _dry_job(k: Knowledge, plan: Plan, step: CoatStep) -> str | None:

@@ -16,7 +16,7 @@ from .outcome import EVENTS
 from .plan import CoatStep, FittingAction, FittingStep, Model
 from .seams.chemistry import crazing, hot_share, power_on
 from .seams.mechanisms import SWELLS
-from .techniques import Technique, catalogue
+from .techniques import Technique, TechniqueText, catalogue
 
 REFERENCE = "butyl_acetate"
 FILM_WORDS = {
@@ -135,17 +135,7 @@ class StepEntry(Model):
     colour: str | None
 
 
-class TechniqueEntry(Model):
-    id: str
-    name: str
-    words: str
-    stage: int
-    summary: str
-    tool: str
-    recipe: str
-    window: str
-    rescue: str
-    traps: list[str]
+class TechniqueEntry(TechniqueText):
     wants_below: list[str]
     carried_by: str | None
     school: str | None
@@ -260,16 +250,7 @@ def _base(k: Knowledge, base: Substrate) -> BaseEntry:
 def _technique(k: Knowledge, t: Technique) -> TechniqueEntry:
     coats = [s.material for s in t.steps if s.kind == "coat" and s.material is not None]
     return TechniqueEntry(
-        id=t.id,
-        name=t.name,
-        words=t.words,
-        stage=t.stage,
-        summary=t.summary,
-        tool=t.tool,
-        recipe=t.recipe,
-        window=t.window,
-        rescue=t.rescue,
-        traps=t.traps,
+        **t.model_dump(include=set(TechniqueText.model_fields)),
         wants_below=[s.value for s in t.wants_below],
         carried_by=t.carried_by,
         school=f"{t.school[0].value}: {t.school[1]}" if t.school else None,

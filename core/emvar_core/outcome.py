@@ -13,6 +13,7 @@ from typing import Any
 from .drying.clock import Drying, Edge
 from .materials import FilmClass
 from .memo import Memo
+from .mixing import CupFor
 from .plan import Model, Plan, Sheen, Timing, WorkAction
 from .seams.contact import Contact, Finding, Landing, Verdict
 from .seams.telling import Sure
@@ -143,7 +144,16 @@ class CupOut(Model):
     total_ml: float
     ratio_error_pct: float
     wet_film_um: float
+    landed_ml: float
+    lost_ml: float
+    left_ml: float
     basis: str
+
+
+def cup_out(cup: CupFor) -> CupOut:
+    return CupOut.model_construct(
+        **cup.__dict__ | {"pours": [PourOut.model_construct(**p.__dict__) for p in cup.pours]}
+    )
 
 
 class Remark(Model):

@@ -28,6 +28,8 @@ from pydantic import (
     model_validator,
 )
 
+from .flow_cups import CALIBRATION_MM2_S, CUPS, DripCup, FlowCup, calibrated, kinematic_mm2_s
+
 FORMAT = "emvar-plan"
 VERSION = 1
 MAX_STEPS = 2000
@@ -219,11 +221,35 @@ class Measured(Model):
     """
 
     viscosity_mpas: Annotated[float, Field(gt=0.2, le=100_000)] | None = None
-    flow_cup: Annotated[str, StringConstraints(pattern=r"^[a-z0-9_]{3,12}$")] | None = None
+    flow_cup: FlowCup | None = None
     flow_cup_s: Annotated[float, Field(gt=0, le=1000)] | None = None
     paint_g: Annotated[float, Field(gt=0, le=1000)] | None = None
     thinner_g: Annotated[float, Field(ge=0, le=1000)] | None = None
     drops_per_ml: Annotated[float, Field(gt=2, le=200)] | None = None
+
+    @model_validator(mode="after")
+    def _cup_in_range(self) -> Measured:
+        if self.flow_cup in CUPS and self.flow_cup_s is not None:
+            kinematic_mm2_s(self.flow_cup, self.flow_cup_s)
+        return self
+
+
+class DripKit(Model):
+    """A home-made drip cup, by how long water and sugar syrups of 40 and 50 % by weight take at 20 °C."""
+
+    water_s: Annotated[float, Field(gt=0, le=1000)]
+    syrup_40_s: Annotated[float, Field(gt=0, le=1000)]
+    syrup_50_s: Annotated[float, Field(gt=0, le=1000)] | None = None
+
+    @model_validator(mode="after")
+    def _fits(self) -> DripKit:
+        self.cup()
+        return self
+
+    def cup(self) -> DripCup:
+        """The cup's formula. Raises OutOfRange where the times make no cup."""
+        times = zip((self.water_s, self.syrup_40_s, self.syrup_50_s), CALIBRATION_MM2_S, strict=True)
+        return calibrated([(t, nu) for t, nu in times if t is not None])
 
 
 class GunKit(Model):
@@ -243,6 +269,7 @@ class Kit(Model):
     most_kpa: Annotated[float, Field(ge=20, le=1000)] = 250
     hose_loss_kpa: Annotated[float, Field(ge=0, le=100)] = 0
     altitude_m: Annotated[float, Field(ge=-400, le=5000)] = 0
+    drip_cup: DripKit | None = None
 
 
 class StepBase(Model):

@@ -14,17 +14,17 @@ from .cautions import DEFER, coat_cautions, touch_cautions, work_cautions
 from .drying.clock import Drying, aid_air, air_line, dry
 from .materials import Coat, FilmClass, Knowledge
 from .memo import Memo, intern
-from .mixing import Blend, blend_of, cup_for_area, cup_of, method_of, passes_of
+from .mixing import Blend, blend_of, cup_for_area, cup_of, is_mixed, method_of, passes_of
 from .mixing import Cup as MixedCup
 from .order import Closed, closings, mirrored, zone_remarks
 from .outcome import (
     CoatOut,
     CupOut,
-    PourOut,
     ReachOut,
     Remark,
     SeamOut,
     StepNote,
+    cup_out,
     events_out,
     finding_out,
     plus,
@@ -34,7 +34,7 @@ from .outcome import (
     states_out,
     window_out,
 )
-from .plan import AnyStep, CoatStep, FittingStep, Method, Plan, Sheen, Timing, WorkAction, WorkingStep, Zone, step_times
+from .plan import AnyStep, CoatStep, FittingStep, Plan, Sheen, Timing, WorkAction, WorkingStep, Zone, step_times
 from .seams.chemistry import hot_share, spirit_share
 from .seams.contact import METHODS, NOTHING, Contact, Landing, Layer, Situation, Verdict
 from .seams.judge import Judged, judge
@@ -57,7 +57,6 @@ _AT_STEPS, _ORDER, _MARKS = Memo(40_000), Memo(2_000), Memo(40_000)
 
 # What of a step does not bear on what happens at its seams.
 _UNLIKE = {"id", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour", "coverage_by_zone"}
-_UNLIKE |= {"measured"}
 
 
 def _content(step: AnyStep) -> int:
@@ -80,7 +79,7 @@ def _looks(step: AnyStep) -> tuple[object, ...]:
 
 
 @dataclass(frozen=True)
-class _Laid:
+class Laid:
     """A coat step before it meets a zone: the same in all its zones. `key` stands for what it is, without its times."""
 
     coat: Coat
@@ -141,7 +140,7 @@ class Walker:
         where = () if self.line.constant else (plan.build.timezone, plan.build.starts_at)
         self.world = intern((k.signature, air, schools, where, opens, plan.build.scale))
         self.horizon = 0 if self.line.constant else len(self.line.pieces)
-        self._laid: dict[str, _Laid] = {}
+        self._laid: dict[str, Laid] = {}
         self._marks: dict[str, int] = {}
 
     def mark(self, step: AnyStep) -> int:
@@ -176,21 +175,21 @@ class Walker:
         substrate = self.k.substrates[zone.base_material or self.plan.build.base_material]
         return Layer(None, substrate.name, 1000.0, 1.0, Sheen.SATIN, substrate=substrate)
 
-    def lay(self, step: CoatStep) -> _Laid:
+    def lay(self, step: CoatStep) -> Laid:
         here = self._laid.get(step.id)
         if here is not None:
             return here
         timing = self.times[step.id]
         content = _content(step)
         key = (self.world, self.horizon, content, timing.start_min, timing.end_min)
-        found: _Laid | None = _LAID.get(key)
+        found: Laid | None = _LAID.get(key)
         if found is None:
             found = self._lay_now(step, timing, content, intern(key))
             _LAID.put(key, found)
         self._laid[step.id] = found
         return found
 
-    def _lay_now(self, step: CoatStep, timing: Timing, content: int, timed: int) -> _Laid:
+    def _lay_now(self, step: CoatStep, timing: Timing, content: int, timed: int) -> Laid:
         k = self.k
         coat = k.coats[step.material]
         system = k.systems[coat.system]
@@ -256,9 +255,9 @@ class Walker:
             end_min=drying.end_min,
             starved=system.film is FilmClass.OXIDISING and system.id in STARVES and cup.thinner_share > STARVED_FROM,
         )
-        return _Laid(coat, cup, drying, landing, layer, film, content, timed)
+        return Laid(coat, cup, drying, landing, layer, film, content, timed)
 
-    def _coat_out(self, step: CoatStep, laid: _Laid, zone_id: str, coverage: float) -> CoatOut:
+    def _coat_out(self, step: CoatStep, laid: Laid, zone_id: str, coverage: float) -> CoatOut:
         colour = step.colour.srgb if step.colour else laid.coat.colour
         key = (laid.timed, step.id, zone_id, coverage, colour)
         found: CoatOut | None = _COATS.get(key)
@@ -662,7 +661,7 @@ def _at_step(w: Walker, step: AnyStep, zones: dict[str, Zone]) -> AtStep:
             *limit_remarks(k, step, laid.coat, laid.cup),
             *technique_remarks(k, step, laid.coat, laid.cup, laid.film_um, w.plan.build.scale, w.plan.schools),
         ]
-        cup = _cup_out(k, step, laid, zones) if _has_cup(laid) else None
+        cup = _cup_out(k, step, laid, zones) if is_mixed(laid.coat, method) else None
     elif isinstance(step, WorkingStep):
         told = work_cautions(k, step, k.thinners[step.carrier] if step.carrier else None, temp)
         said, cup = [], None
@@ -720,17 +719,6 @@ def remark_out(step_id: str, zones: list[str], said: Said) -> Remark:
     )
 
 
-def _cup_out(k: Knowledge, step: CoatStep, laid: _Laid, zones: dict[str, Zone]) -> CupOut:
-    cup = cup_for_area(k, step, laid.film_um, sum(zones[z].area_cm2 for z in step.zones), laid.layer.coverage)
-    return CupOut(
-        pours=[PourOut(**p.__dict__) for p in cup.pours],
-        total_ml=cup.total_ml,
-        ratio_error_pct=cup.ratio_error_pct,
-        wet_film_um=cup.wet_film_um,
-        basis=cup.basis,
-    )
-
-
-def _has_cup(laid: _Laid) -> bool:
-    dry = laid.coat.use in ("marking", "rubbed")
-    return not dry and laid.landing.method not in (Method.CAN, Method.DUST)
+def _cup_out(k: Knowledge, step: CoatStep, laid: Laid, zones: dict[str, Zone]) -> CupOut:
+    area = sum(zones[z].area_cm2 for z in step.zones)
+    return cup_out(cup_for_area(k, step, laid.film_um, area, laid.layer.coverage))

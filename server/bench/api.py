@@ -4,42 +4,27 @@ from __future__ import annotations
 
 from typing import Any
 
-from builds import store
-from builds.models import Build
-from builds.ways_api import Problems
-from django.http import HttpRequest, HttpResponse
+from builds.answers import Problems, plan_of, refused, told
+from django.http import HttpRequest
 from emvar_core.card import Card, Need, Setting, card, in_hand, needs
-from emvar_core.mixing import recipes
-from emvar_core.mixing.viscosity import (
+from emvar_core.flow_cups import (
+    CALIBRATION_MM2_S,
     CUPS,
     FlowCup,
     OutOfRange,
     calibrated,
     cup_seconds,
-    figure_of,
     kinematic_mm2_s,
-    like,
 )
-from emvar_core.plan import GunKit, Kit, Method, Problem
-from emvar_core.spray import Refused
+from emvar_core.mixing import recipes
+from emvar_core.mixing.viscosity import figure_of, like
+from emvar_core.plan import GunKit, Kit, Method
 from ninja import Query, Router, Schema
-from pydantic import Field, TypeAdapter
+from pydantic import Field
 
 from .instruments import BENCH, NotSettable, describe
 
 router = Router()
-
-
-class SettingIn(Setting):
-    thinner: float | None = Field(None, gt=0, le=1e6)
-    total_ml: float | None = Field(None, gt=0, le=1000)
-    paint_drops: int | None = Field(None, ge=1, le=10_000)
-    pressure_kpa: float | None = Field(None, ge=5, le=400)
-    distance_mm: float | None = Field(None, ge=5, le=600)
-    speed_mm_s: float | None = Field(None, ge=1, le=1000)
-    trigger: float | None = Field(None, gt=0, le=1)
-    temp_c: float | None = Field(None, ge=-10, le=60)
-    rh_pct: float | None = Field(None, ge=0, le=100)
 
 
 class InstrumentOut(Schema):
@@ -94,7 +79,6 @@ class ToolIn(Schema):
     drops: int | None = Field(None, ge=1, le=1000)
     water_s: float | None = Field(None, gt=0, le=1000)
     syrup_s: float | None = Field(None, gt=0, le=1000)
-    syrup_mm2_s: float | None = Field(None, gt=0, le=1000)
     unit: str = Field("", max_length=20)
     amount: float | None = Field(None, ge=-1e6, le=1e6)
     length_cm: float | None = Field(None, gt=0, le=1e4)
@@ -105,22 +89,11 @@ class ToolIn(Schema):
     film_um: float | None = Field(None, gt=0, le=1e4)
 
 
-def _refused(where: str, what: str, status: int = 422) -> HttpResponse:
-    body = TypeAdapter(Problems).dump_json(Problems(problems=[Problem(where=where, what=what)]))
-    return HttpResponse(body, content_type="application/json", status=status)
-
-
 @router.get("/builds/{build_id}/card/{step_id}", response={200: Card, 404: Problems, 422: Problems})
-def read_card(request: HttpRequest, build_id: str, step_id: str, q: Query[SettingIn]) -> Any:
+def read_card(request: HttpRequest, build_id: str, step_id: str, q: Query[Setting]) -> Any:
     """The bench card of a coat, at the setting that the gun is held at."""
-    plan = store.plan_of(Build.objects.get(pk=build_id))
-    try:
-        told = card(plan, step_id, Setting(**q.model_dump()))
-    except KeyError:
-        return _refused("step", "there is no such coat in the plan as it stands", 404)
-    except Refused as error:
-        return _refused("setting", str(error))
-    return HttpResponse(TypeAdapter(Card).dump_json(told), content_type="application/json")
+    plan = plan_of(build_id)
+    return told(Card, lambda: card(plan, step_id, q), "coat")
 
 
 class InHand(Schema):
@@ -135,24 +108,21 @@ class InHand(Schema):
 
 
 @router.get("/in-hand", response={200: Card, 404: Problems, 422: Problems})
-def read_in_hand(request: HttpRequest, hand: Query[InHand], q: Query[SettingIn]) -> Any:
+def read_in_hand(request: HttpRequest, hand: Query[InHand], q: Query[Setting]) -> Any:
     """The bench card of a paint without any plan."""
     kit = Kit(guns=[GunKit(id="gun", name="Airbrush", nozzle_mm=hand.nozzle_mm)])
-    try:
-        plan = in_hand(hand.material, hand.parts, hand.area_cm2, hand.film_um, hand.method, kit)
-        told = card(plan, "coat", Setting(**q.model_dump()))
-    except KeyError:
-        return _refused("material", "no such paint is known here", 404)
-    except Refused as error:
-        return _refused("setting", str(error))
-    return HttpResponse(TypeAdapter(Card).dump_json(told), content_type="application/json")
+
+    def work() -> Card:
+        return card(in_hand(hand.material, hand.parts, hand.area_cm2, hand.film_um, hand.method, kit), "coat", q)
+
+    return told(Card, work, "material")
 
 
 @router.get("/builds/{build_id}/needs", response=list[Need])
 def read_needs(request: HttpRequest, build_id: str) -> Any:
     """Paint and thinner for the whole build."""
-    told = needs(store.plan_of(Build.objects.get(pk=build_id)))
-    return HttpResponse(TypeAdapter(list[Need]).dump_json(told), content_type="application/json")
+    plan = plan_of(build_id)
+    return told(list[Need], lambda: needs(plan), "build")
 
 
 @router.get("/instruments", response=list[InstrumentOut])
@@ -166,9 +136,9 @@ def set_instrument(request: HttpRequest, key: str, body: ControlIn) -> Any:
     try:
         BENCH.set(key, body.field, body.value)
     except KeyError:
-        return _refused("instrument", "there is no such instrument on this bench", 404)
+        return refused("instrument", "there is no such instrument on this bench", 404)
     except NotSettable as error:
-        return _refused("control", str(error))
+        return refused("control", str(error))
     return read_instruments(request)
 
 
@@ -183,13 +153,13 @@ def small_tool(request: HttpRequest, tool: str, q: Query[ToolIn]) -> Any:
     """One of the small tools that need no plan."""
     work = TOOLS.get(tool)
     if work is None:
-        return _refused("tool", f"there is no such tool; known: {', '.join(TOOLS)}", 404)
+        return refused("tool", f"there is no such tool; known: {', '.join(TOOLS)}", 404)
     try:
         values, words = work(q)
     except (OutOfRange, recipes.Impossible) as error:
-        return _refused(tool, str(error))
+        return refused(tool, str(error))
     except (TypeError, ValueError):
-        return _refused(tool, "a figure is missing, or none of the kind that is wanted")
+        return refused(tool, "a figure is missing, or none of the kind that is wanted")
     return Told(values=values, words=words)
 
 
@@ -220,7 +190,7 @@ def _word(q: ToolIn) -> Answer:
 
 def _drip(q: ToolIn) -> Answer:
     water_s, syrup_s = _given(q.water_s, q.syrup_s)
-    drip = calibrated([(water_s, 1.0), (syrup_s, q.syrup_mm2_s or 5.3)])
+    drip = calibrated([(water_s, CALIBRATION_MM2_S[0]), (syrup_s, CALIBRATION_MM2_S[1])])
     if q.seconds is None:
         return {"a": round(drip.a, 4), "b": round(drip.b, 4)}, f"ν = {drip.a:.3g}·t − {drip.b:.3g}/t."
     nu = drip.kinematic_mm2_s(q.seconds)

@@ -10,9 +10,10 @@ import math
 import random
 import threading
 import time
+from abc import ABC, abstractmethod
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Protocol
+from typing import Any, ClassVar
 
 
 class NotSettable(ValueError):
@@ -28,20 +29,6 @@ class Reading:
     words: str
 
 
-class Instrument(Protocol):
-    """What every instrument can do."""
-
-    @property
-    def name(self) -> str: ...
-
-    @property
-    def faults(self) -> tuple[str, ...]: ...
-
-    def read(self) -> Reading: ...
-
-    def set(self, field: str, value: float | str) -> None: ...
-
-
 def _number(field: str, value: float | str, low: float, high: float) -> float:
     try:
         number = float(value)
@@ -52,25 +39,37 @@ def _number(field: str, value: float | str, low: float, high: float) -> float:
     return number
 
 
-class Faulty:
-    """The part that all share: a fault that can be switched on by name."""
+class Instrument(ABC):
+    """What every instrument can do: be read, have its knobs turned (`controls`, with their limits), and misbehave."""
 
-    faults: tuple[str, ...] = ()
+    name: str
+    faults: tuple[str, ...]
+    controls: dict[str, tuple[float, float]]
 
     def __init__(self) -> None:
         self.fault = "none"
 
-    def set_fault(self, value: float | str) -> None:
-        if value not in ("none", *self.faults):
-            raise NotSettable(f"fault: '{str(value)[:20]}' is none of {', '.join(('none', *self.faults))}")
-        self.fault = str(value)
+    @abstractmethod
+    def read(self) -> Reading: ...
+
+    def set(self, field: str, value: float | str) -> None:
+        """Turns a knob, or switches a fault on. Raises NotSettable, naming the field."""
+        if field == "fault":
+            if value not in ("none", *self.faults):
+                raise NotSettable(f"fault: '{str(value)[:20]}' is none of {', '.join(('none', *self.faults))}")
+            self.fault = str(value)
+        elif field in self.controls:
+            setattr(self, field, _number(field, value, *self.controls[field]))
+        else:
+            raise NotSettable(f"{field[:30]}: the {self.name.lower()} has {', '.join(self.controls)} and fault")
 
 
-class Compressor(Faulty):
+class Compressor(Instrument):
     """A small tank compressor with regulator. The gauge falls while air flows, and more when the tank runs low."""
 
     name = "Compressor"
     faults = ("leak", "weak_motor", "gauge_stuck")
+    controls: ClassVar = {"regulator_kpa": (0, 400), "flow_l_min": (0, 60)}
     TANK_L, CUT_IN_KPA, CUT_OUT_KPA, MOTOR_L_MIN, DROOP_KPA = 3.0, 300.0, 400.0, 23.0, 18.0
 
     def __init__(self, clock: Callable[[], float] = time.monotonic) -> None:
@@ -118,22 +117,17 @@ class Compressor(Faulty):
 
     def set(self, field: str, value: float | str) -> None:
         self._step()
-        if field == "regulator_kpa":
-            self.regulator_kpa = _number(field, value, 0, 400)
-        elif field == "flow_l_min":
-            self.flow_l_min = _number(field, value, 0, 60)
-        elif field == "fault":
+        if field == "fault":
             self.stuck_kpa = self.gauge_kpa()
-            self.set_fault(value)
-        else:
-            raise NotSettable(f"{field[:30]}: the compressor has regulator_kpa, flow_l_min and fault")
+        super().set(field, value)
 
 
-class Hygrometer(Faulty):
+class Hygrometer(Instrument):
     """A thermo-hygrometer on the bench."""
 
     name = "Thermo-hygrometer"
     faults = ("drift", "wet_sensor")
+    controls: ClassVar = {"temp_c": (-10, 60), "rh_pct": (0, 100)}
 
     def __init__(self) -> None:
         super().__init__()
@@ -146,22 +140,13 @@ class Hygrometer(Faulty):
         values = {"temp_c": round(self.temp_c, 1), "rh_pct": round(min(self.rh_pct + shift, 100.0), 1)}
         return Reading(values, True, "")
 
-    def set(self, field: str, value: float | str) -> None:
-        if field == "temp_c":
-            self.temp_c = _number(field, value, -10, 60)
-        elif field == "rh_pct":
-            self.rh_pct = _number(field, value, 0, 100)
-        elif field == "fault":
-            self.set_fault(value)
-        else:
-            raise NotSettable(f"{field[:30]}: the hygrometer has temp_c, rh_pct and fault")
 
-
-class Scale(Faulty):
+class Scale(Instrument):
     """A gram scale: shows what lies on it, less the tare, to a hundredth."""
 
     name = "Gram scale"
     faults = ("unsteady", "overload")
+    controls: ClassVar = {"load_g": (0, 200)}
 
     def __init__(self, seed: int = 1) -> None:
         super().__init__()
@@ -180,14 +165,10 @@ class Scale(Faulty):
         return Reading({"grams": round(shown, 2)}, True, "")
 
     def set(self, field: str, value: float | str) -> None:
-        if field == "load_g":
-            self.load_g = _number(field, value, 0, 200)
-        elif field == "tare":
+        if field == "tare":
             self.tare_g = self.load_g
-        elif field == "fault":
-            self.set_fault(value)
         else:
-            raise NotSettable(f"{field[:30]}: the scale has load_g, tare and fault")
+            super().set(field, value)
 
 
 class Bench:

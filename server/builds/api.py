@@ -21,8 +21,9 @@ from ninja import NinjaAPI, Schema
 from pydantic import Field, TypeAdapter
 
 from . import store
+from .answers import Problems
 from .models import Build
-from .ways_api import Problems, router
+from .ways_api import router
 
 api = NinjaAPI(title="Emvar", version="1", docs_url=None, urls_namespace="api")
 api.add_router("", router)

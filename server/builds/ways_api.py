@@ -2,27 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from emvar_core.assess import default_knowledge
-from emvar_core.plan import Plan, Problem
 from emvar_core.walk import Walker
 from emvar_core.ways import faults, mend, overlay, park, remedies, rescue, substitutes, trial
 from emvar_core.ways.rescue import Rescue, WipeNow
 from ninja import Query, Router, Schema
-from pydantic import Field, TypeAdapter
+from pydantic import Field
 
-from . import store
-from .models import Build
+from .answers import Problems, plan_of, told
 
 router = Router()
 MOST_MIN = 800 * 1440.0
-
-
-class Problems(Schema):
-    problems: list[Problem]
 
 
 class At(Schema):
@@ -40,53 +33,39 @@ class RescueOut(Schema):
     wipe: WipeNow
 
 
-def _plan(build_id: str) -> Plan:
-    return store.plan_of(Build.objects.get(pk=build_id))
-
-
-def _told(kind: Any, work: Callable[[], Any], what: str) -> HttpResponse:
-    """The core's answer as it is, or 404 in words where the plan has no such thing."""
-    try:
-        body, status = TypeAdapter(kind).dump_json(work()), 200
-    except KeyError:
-        problem = Problem(where=what, what=f"there is no such {what} in the plan as it stands")
-        body, status = TypeAdapter(Problems).dump_json(Problems(problems=[problem])), 404
-    return HttpResponse(body, content_type="application/json", status=status)
-
-
 @router.get("/builds/{build_id}/rescue/{zone_id}/{step_id}", response={200: RescueOut, 404: Problems})
 def read_rescue(request: HttpRequest, build_id: str, zone_id: str, step_id: str, q: Query[At]) -> Any:
     """What takes this coat off at an instant, and the strongest thing this spot may be wiped with."""
-    plan = _plan(build_id)
+    plan = plan_of(build_id)
 
     def work() -> RescueOut:
         return RescueOut.model_construct(
             rescue=rescue.rescue(plan, step_id, zone_id, q.at), wipe=rescue.wipe_now(plan, zone_id, q.at)
         )
 
-    return _told(RescueOut, work, "coat")
+    return told(RescueOut, work, "coat")
 
 
 @router.get("/builds/{build_id}/reach", response={200: list[rescue.Reach], 404: Problems})
 def read_reach(request: HttpRequest, build_id: str, q: Query[At]) -> Any:
     """How far down one could go back in each zone at an instant."""
-    plan = _plan(build_id)
+    plan = plan_of(build_id)
     walker = Walker(plan, default_knowledge().with_own(plan.materials), opens=False)
-    return _told(list[rescue.Reach], lambda: rescue.all_reaches(plan, q.at, walker), "zone")
+    return told(list[rescue.Reach], lambda: rescue.all_reaches(plan, q.at, walker), "zone")
 
 
 @router.get("/builds/{build_id}/over/{zone_id}", response={200: list[overlay.Over], 404: Problems})
 def read_over(request: HttpRequest, build_id: str, zone_id: str, q: Query[At]) -> Any:
     """What may go over a zone as it stands at an instant, now and later."""
-    plan = _plan(build_id)
-    return _told(list[overlay.Over], lambda: overlay.over(plan, zone_id, q.at), "zone")
+    plan = plan_of(build_id)
+    return told(list[overlay.Over], lambda: overlay.over(plan, zone_id, q.at), "zone")
 
 
 @router.get("/builds/{build_id}/under/{step_id}", response={200: list[overlay.Under], 404: Problems})
 def read_under(request: HttpRequest, build_id: str, step_id: str) -> Any:
     """What should lie under a coat."""
-    plan = _plan(build_id)
-    return _told(list[overlay.Under], lambda: overlay.under(plan, step_id), "coat")
+    plan = plan_of(build_id)
+    return told(list[overlay.Under], lambda: overlay.under(plan, step_id), "coat")
 
 
 @router.get(
@@ -94,8 +73,8 @@ def read_under(request: HttpRequest, build_id: str, step_id: str) -> Any:
 )
 def read_substitutes(request: HttpRequest, build_id: str, step_id: str, lacking: str) -> Any:
     """What stands in for a material or thinner that one lacks."""
-    plan = _plan(build_id)
-    return _told(list[substitutes.Substitute], lambda: substitutes.substitutes(plan, step_id, lacking), "material")
+    plan = plan_of(build_id)
+    return told(list[substitutes.Substitute], lambda: substitutes.substitutes(plan, step_id, lacking), "material")
 
 
 @router.get(
@@ -105,40 +84,40 @@ def read_diagnosis(
     request: HttpRequest, build_id: str, zone_id: str, step_id: str, appearance: str, q: Query[At]
 ) -> Any:
     """From what a coat looks like to the likely causes, and the next minute."""
-    plan = _plan(build_id)
-    return _told(faults.Diagnosis, lambda: faults.diagnose(plan, step_id, zone_id, appearance, q.at), "coat")
+    plan = plan_of(build_id)
+    return told(faults.Diagnosis, lambda: faults.diagnose(plan, step_id, zone_id, appearance, q.at), "coat")
 
 
 @router.get("/builds/{build_id}/scrap-test/{seam_id}", response={200: trial.ScrapTest, 404: Problems})
 def read_scrap_test(request: HttpRequest, build_id: str, seam_id: str) -> Any:
     """The smallest trial that settles a seam."""
-    plan = _plan(build_id)
-    return _told(trial.ScrapTest, lambda: trial.scrap_test(plan, seam_id), "seam")
+    plan = plan_of(build_id)
+    return told(trial.ScrapTest, lambda: trial.scrap_test(plan, seam_id), "seam")
 
 
 @router.get("/builds/{build_id}/park", response={200: park.Parking, 404: Problems})
 def read_parking(request: HttpRequest, build_id: str, q: Query[ParkIn]) -> Any:
     """What is live if one stops now, and what must be done first."""
-    plan = _plan(build_id)
-    return _told(park.Parking, lambda: park.park(plan, q.at, q.back), "instant")
+    plan = plan_of(build_id)
+    return told(park.Parking, lambda: park.park(plan, q.at, q.back), "instant")
 
 
 @router.get("/builds/{build_id}/mended", response={200: mend.Version, 404: Problems})
 def read_mended(request: HttpRequest, build_id: str) -> Any:
     """A whole set of remedies for the plan; nothing is changed yet."""
-    plan = _plan(build_id)
-    return _told(mend.Version, lambda: mend.mend(plan), "plan")
+    plan = plan_of(build_id)
+    return told(mend.Version, lambda: mend.mend(plan), "plan")
 
 
 @router.get("/builds/{build_id}/undoable", response={200: mend.Version, 404: Problems})
 def read_undoable(request: HttpRequest, build_id: str) -> Any:
     """The mended plan with what lets every effect come off without touching what lies below."""
-    plan = _plan(build_id)
-    return _told(mend.Version, lambda: mend.mended_and_undoable(plan), "plan")
+    plan = plan_of(build_id)
+    return told(mend.Version, lambda: mend.mended_and_undoable(plan), "plan")
 
 
 @router.get("/builds/{build_id}/remarks/{remark_id}", response={200: list[remedies.Remedy], 404: Problems})
 def read_remark_remedies(request: HttpRequest, build_id: str, remark_id: str) -> Any:
     """What would settle a remark on a step, tried on the plan."""
-    plan = _plan(build_id)
-    return _told(list[remedies.Remedy], lambda: remedies.remark_remedies(plan, remark_id), "remark")
+    plan = plan_of(build_id)
+    return told(list[remedies.Remedy], lambda: remedies.remark_remedies(plan, remark_id), "remark")

@@ -2,7 +2,8 @@
 
 from django.test import SimpleTestCase
 from emvar_core.materials import knowledge
-from emvar_core.mixing import cup_for_area, cup_of, part_ml, whole_drops
+from emvar_core.mixing import cup_for_area, cup_of, part_ml
+from emvar_core.mixing.recipes import whole_drops
 from emvar_core.plan import CoatStep, parse_step
 from hypothesis import given, settings
 from hypothesis import strategies as st

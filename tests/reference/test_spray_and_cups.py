@@ -7,20 +7,10 @@ import math
 import unittest
 
 import numpy as np
+from emvar_core.flow_cups import CUPS, FlowCup, OutOfRange, calibrated, cup_seconds, kinematic_mm2_s
 from emvar_core.materials import knowledge
 from emvar_core.mixing import Blend, cup_of
-from emvar_core.mixing.viscosity import (
-    CUPS,
-    FlowCup,
-    OutOfRange,
-    blending_index,
-    calibrated,
-    carrier_mpas,
-    cup_seconds,
-    from_index,
-    kinematic_mm2_s,
-    thickness,
-)
+from emvar_core.mixing.viscosity import blending_index, carrier_mpas, from_index, thickness
 from emvar_core.plan import Air, CoatStep, parse_step
 from emvar_core.spray import (
     DISTANCES_MM,
@@ -33,7 +23,6 @@ from emvar_core.spray import (
     at_point,
     best_setting,
     field,
-    is_choked,
     lifetime_constant_m2_s,
     mean_drop_um,
     paint_of,
@@ -128,8 +117,10 @@ class AirAndDrops(unittest.TestCase):
         flow, speed = air_flow(np.array([198.675]), 1.0, 15.0)
         self.assertAlmostEqual(float(flow[0]) * 1e6, 0.04042 * 300_000 / math.sqrt(288.15), delta=1.0)
         self.assertAlmostEqual(float(speed[0]), math.sqrt(1.4 * 287.05 * 288.15 / 1.2), delta=0.5)
-        self.assertFalse(is_choked(0.88 * 101.325))
-        self.assertTrue(is_choked(0.90 * 101.325))
+        # At p0/pa = 1.893 the speed stops rising.
+        below, at, above = air_flow(np.array([0.85, 0.893, 1.5]) * 101.325, 1.0, 15.0)[1]
+        self.assertLess(below, at - 1)
+        self.assertAlmostEqual(at, above, delta=0.1)
 
     def test_below_choking_it_is_the_isentropic_table(self) -> None:
         # p/p0 = 0.8430 at Mach 0.5, with T/T0 = 0.9524 (isentropic tables).
@@ -152,10 +143,9 @@ class AirAndDrops(unittest.TestCase):
         # (Hinds, Aerosol Technology, from memory).
         water = Blend((("water", 1.0),))
         for um, seconds in ((10.0, 0.15), (100.0, 15.0)):
-            constant, temp = lifetime_constant_m2_s(K, water, um, ROOM)
+            constant = lifetime_constant_m2_s(K, water, um, ROOM)
             life = (um * 1e-6) ** 2 / constant
             self.assertTrue(seconds / 1.6 < life < seconds * 1.6, (um, life))
-            self.assertTrue(11 < temp < 17, temp)  # near the wet bulb, 13.7 °C (psychrometric tables)
 
 
 class Practice(unittest.TestCase):

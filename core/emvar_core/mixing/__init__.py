@@ -5,15 +5,15 @@ Volumes are taken as additive; alcohol with water contracts by up to 4 % (docs/m
 
 from __future__ import annotations
 
-import itertools
-import math
 from dataclasses import dataclass
 
 from ..materials import Coat, Knowledge, Thinner
 from ..plan import CoatStep, Method, Mix, MixPart, Role, Unit
+from .recipes import MOST_GROWN, scaled
 
 TRANSFER_SPRAY = 0.45
 TRANSFER_BRUSH = 0.95
+TRANSFER_CAN = 0.35
 CUP_RESIDUE_ML = 0.15
 
 
@@ -37,6 +37,10 @@ class Blend:
             family = k.solvents[solvent].family
             shares[family] = shares.get(family, 0.0) + share
         return shares
+
+    def density_g_ml(self, k: Knowledge) -> float:
+        """Density, volumes being additive; 1 for nothing at all."""
+        return sum(share * k.solvents[solvent].density_g_ml for solvent, share in self.parts) or 1.0
 
     @property
     def water(self) -> float:
@@ -70,9 +74,7 @@ def part_ml(k: Knowledge, part: MixPart) -> float:
 def density_g_ml(k: Knowledge, material_id: str) -> float:
     if material_id in k.coats:
         return k.coats[material_id].density_g_ml
-    thinner = k.thinners[material_id]
-    total = sum(thinner.percent.values())
-    return sum(k.solvents[s].density_g_ml * p / total for s, p in thinner.percent.items())
+    return blend_of(k.thinners[material_id]).density_g_ml(k)
 
 
 def default_mix(k: Knowledge, material_id: str) -> Mix | None:
@@ -139,6 +141,21 @@ def _mixed(k: Knowledge, material_id: str, mix: Mix | None) -> Cup:
     return Cup(Blend.of(carrier), solids / total, thinner_ml / total, water_ml / total)
 
 
+SPRAYED = frozenset({Method.MIST, Method.SPRAY, Method.WET_SPRAY})
+
+
+def transfer_of(method: Method) -> float:
+    """How much of what leaves the cup lands, 0–1 (common practice; an airbrush 0.3 to 0.6)."""
+    if method is Method.CAN:
+        return TRANSFER_CAN
+    return TRANSFER_SPRAY if method in SPRAYED else TRANSFER_BRUSH
+
+
+def is_mixed(coat: Coat, method: Method) -> bool:
+    """Whether a coat is poured at all: neither dry, a marking nor out of a can."""
+    return coat.use not in ("marking", "rubbed") and method not in (Method.CAN, Method.DUST)
+
+
 @dataclass(frozen=True)
 class Pour:
     """One part of the cup for a step: whole drops where that is how it is poured, and mL."""
@@ -151,91 +168,71 @@ class Pour:
 
 
 @dataclass(frozen=True)
+class Fill:
+    """What to fill the cup for, other than the step's area: a total in mL, or a number of drops of paint."""
+
+    total_ml: float | None = None
+    paint_drops: int | None = None
+
+
+@dataclass(frozen=True)
 class CupFor:
-    """How much to mix for a step, in mL and whole drops; the error is that of the ratio in whole drops."""
+    """How much to mix for a step. mL of what lands, is lost and stays behind; the cup as it is poured in whole drops.
+
+    The error is that of the ratio in whole drops.
+    """
 
     pours: tuple[Pour, ...]
     total_ml: float
     ratio_error_pct: float
     wet_film_um: float
+    landed_ml: float
+    lost_ml: float
+    left_ml: float
     basis: str
 
+    @property
+    def needed_ml(self) -> float:
+        return self.landed_ml + self.lost_ml + self.left_ml
 
-def cup_for_area(k: Knowledge, step: CoatStep, film_um: float, area_cm2: float, coverage: float) -> CupFor:
+
+def cup_for_area(
+    k: Knowledge, step: CoatStep, film_um: float, area_cm2: float, coverage: float, fill: Fill | None = None
+) -> CupFor:
     """Paint and thinner for an area: area × wet film / transfer efficiency, and what stays in the cup.
 
-    `film_um` dry film of the whole coat, `area_cm2` of all its zones, `coverage` 0–1. Transfer efficiency
-    0.3–0.6 for an airbrush (0.45 used), 0.95 for a brush; common practice.
+    `film_um` dry film of the whole coat, `area_cm2` of all its zones, `coverage` 0–1. A can is bought mixed.
     """
-    mix = step.mix or default_mix(k, step.material)
-    cup = cup_of(k, step)
+    method, cup, fill = method_of(k, step), cup_of(k, step), fill or Fill()
     wet_um = film_um / max(cup.volume_solids, 0.005)
-    sprayed = method_of(k, step) in {Method.MIST, Method.SPRAY, Method.WET_SPRAY, Method.CAN}
-    transfer = TRANSFER_SPRAY if sprayed else TRANSFER_BRUSH
-    needed = area_cm2 * coverage * wet_um * 1e-4 / transfer + CUP_RESIDUE_ML
+    transfer = transfer_of(method)
+    landed = area_cm2 * coverage * wet_um * 1e-4
+    needed = landed / transfer + CUP_RESIDUE_ML
+    mix = None if method is Method.CAN else step.mix or default_mix(k, step.material)
     parts = mix.parts if mix else [MixPart(material=step.material, role=Role.PAINT, amount=1)]
-    ratio = [part_ml(k, p) for p in parts]
-    drops = whole_drops([needed * r / sum(ratio) / _drop(k, p.material) for r, p in zip(ratio, parts, strict=True)])
-    pours = []
-    for part, count in zip(parts, drops, strict=True):
-        material = k.coats.get(part.material) or k.thinners[part.material]
-        ml = count * material.drop_ml
-        pours.append(Pour(part.material, material.name, part.role.value, round(ml, 3), count))
-    total = sum(p.ml for p in pours)
-    error = max(abs(p.ml / total - r / sum(ratio)) / (r / sum(ratio)) for p, r in zip(pours, ratio, strict=True))
+    materials = [k.coats.get(p.material) or k.thinners[p.material] for p in parts]
+    counted = step.measured.drops_per_ml if step.measured is not None else None
+    sizes = [
+        1 / counted if counted and p.role is Role.PAINT else m.drop_ml for p, m in zip(parts, materials, strict=True)
+    ]
+    paint = next((i for i, p in enumerate(parts) if p.role is Role.PAINT), 0)
+    held = None if fill.paint_drops is None else (paint, fill.paint_drops)
+    grow = MOST_GROWN if fill.total_ml is None else 1.0
+    s = scaled([part_ml(k, p) for p in parts], sizes, fill.total_ml or needed, grow, held)
     return CupFor(
-        tuple(pours),
-        round(total, 2),
-        round(error * 100, 1),
+        tuple(
+            Pour(p.material, m.name, p.role.value, round(ml, 3), n)
+            for p, m, ml, n in zip(parts, materials, s.ml, s.drops, strict=True)
+        ),
+        round(sum(s.ml), 2),
+        s.error_pct,
         round(wet_um, 1),
+        round(landed, 3),
+        round(landed / transfer - landed, 3),
+        CUP_RESIDUE_ML,
         f"{area_cm2 * coverage:.0f} cm² at {wet_um:.0f} µm wet, {transfer:.0%} of it landing, "
         f"{CUP_RESIDUE_ML:g} mL left in the cup (common practice)",
     )
-
-
-def _drop(k: Knowledge, material_id: str) -> float:
-    return (k.coats.get(material_id) or k.thinners[material_id]).drop_ml
-
-
-MOST_SCALE_UP = 3.0
-MOST_TRIED = 60
-LEAST_OF_CUP = 0.9  # of what is wanted, where that meets the ratio better
-MOST_ROUNDED_BOTH_WAYS = 4
-
-
-def _roundings(wanted: list[float]) -> list[list[int]]:
-    """Whole drops near wanted ones: the nearest first, then, for a few parts, each up and down."""
-    nearest = [max(1, round(w)) for w in wanted]
-    if len(wanted) > MOST_ROUNDED_BOTH_WAYS:
-        return [nearest]
-    both = itertools.product(*({max(1, math.floor(w)), max(1, math.ceil(w))} for w in wanted))
-    return [nearest, *(list(drops) for drops in both)]
-
-
-def whole_drops(wanted: list[float], grow: float = 1.5) -> list[int]:
-    """Whole drops for wanted (fractional) drops, with the smallest ratio error; every part gets at least one.
-
-    Scales the recipe up by at most `grow`, or so far that the smallest part is a whole drop, but never more than
-    threefold: a part of a thousandth of a drop is one drop in a ratio that is off, and the error says so.
-    """
-    start = min(max(1.0, 1.0 / min(wanted)), MOST_SCALE_UP)
-    aim, scales = sum(wanted), {start}
-    for w in wanted:
-        low, high = math.ceil(w * start * LEAST_OF_CUP), int(w * start * grow)
-        counts = range(max(low, 1), high + 1, max((high - low) // MOST_TRIED, 1))
-        # Between whole counts too: only there can this part be rounded either way.
-        scales |= {count / w for count in counts} | {(count - 0.5) / w for count in counts}
-    best: tuple[float, list[int]] | None = None
-    for scale in sorted(scales):
-        for drops in _roundings([w * scale for w in wanted]):
-            total = sum(drops)
-            if total < aim * start * LEAST_OF_CUP and min(drops) > 1:
-                continue
-            error = max(abs(d / total - w / aim) / (w / aim) for d, w in zip(drops, wanted, strict=True))
-            if best is None or error < best[0] - 0.004:  # a larger cup has to be worth it
-                best = (error, drops)
-    assert best is not None
-    return best[1]
 
 
 def ratio_words(mix: Mix) -> str:

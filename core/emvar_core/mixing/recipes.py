@@ -5,10 +5,9 @@ Volumes are additive (alcohol with water contracts by 2–4 %). All pure: plain 
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
-
-from . import whole_drops
 
 WATER_TENSION_MN_M, WATER_DROP_ML = 72.7, 0.05
 
@@ -29,6 +28,48 @@ def counted_drop_ml(drops: int, ml: float) -> float:
     return ml / drops
 
 
+MOST_SCALE_UP = 3.0
+MOST_TRIED = 60
+MOST_GROWN = 1.5
+LEAST_OF_CUP = 0.9  # of what is wanted, where that meets the ratio better
+MOST_ROUNDED_BOTH_WAYS = 4
+
+
+def _roundings(wanted: list[float]) -> list[list[int]]:
+    """Whole drops near wanted ones: the nearest first, then, for a few parts, each up and down."""
+    nearest = [max(1, round(w)) for w in wanted]
+    if len(wanted) > MOST_ROUNDED_BOTH_WAYS:
+        return [nearest]
+    both = itertools.product(*({max(1, math.floor(w)), max(1, math.ceil(w))} for w in wanted))
+    return [nearest, *(list(drops) for drops in both)]
+
+
+def whole_drops(wanted: list[float], grow: float = MOST_GROWN) -> list[int]:
+    """Whole drops for wanted (fractional) drops, with the smallest ratio error; every part gets at least one.
+
+    Scales the recipe up by at most `grow`, or so far that the smallest part is a whole drop, but never more than
+    threefold: a part of a thousandth of a drop is one drop in a ratio that is off, and the error says so.
+    """
+    start = min(max(1.0, 1.0 / min(wanted)), MOST_SCALE_UP)
+    aim, scales = sum(wanted), {start}
+    for w in wanted:
+        low, high = math.ceil(w * start * LEAST_OF_CUP), int(w * start * grow)
+        counts = range(max(low, 1), high + 1, max((high - low) // MOST_TRIED, 1))
+        # Between whole counts too: only there can this part be rounded either way.
+        scales |= {count / w for count in counts} | {(count - 0.5) / w for count in counts}
+    best: tuple[float, list[int]] | None = None
+    for scale in sorted(scales):
+        for drops in _roundings([w * scale for w in wanted]):
+            total = sum(drops)
+            if total < aim * start * LEAST_OF_CUP and min(drops) > 1:
+                continue
+            error = max(abs(d / total - w / aim) / (w / aim) for d, w in zip(drops, wanted, strict=True))
+            if best is None or error < best[0] - 0.004:  # a larger cup has to be worth it
+                best = (error, drops)
+    assert best is not None
+    return best[1]
+
+
 @dataclass(frozen=True)
 class Scaled:
     """A recipe in millilitres and whole drops, with the largest relative error of a part's share, percent."""
@@ -39,19 +80,23 @@ class Scaled:
 
 
 def scaled(
-    parts: list[float], drop_sizes_ml: list[float], total_ml: float, grow: float = 1.5, first_drops: int | None = None
+    parts: list[float],
+    drop_sizes_ml: list[float],
+    total_ml: float,
+    grow: float = MOST_GROWN,
+    held: tuple[int, int] | None = None,
 ) -> Scaled:
     """A recipe (parts by volume) for a total in mL, poured in whole drops of each liquid's own size.
 
-    `grow`: how much more may be made for a better ratio. `first_drops` holds the first part to that many drops.
+    `grow`: how much more may be made for a better ratio. `held`: a part (by its place) held to that many drops.
     """
     if not parts or min(parts) <= 0 or total_ml <= 0:
         raise Impossible("every part and the total have to be more than nothing")
     whole = sum(parts)
-    if first_drops is not None:
-        of_one = first_drops * drop_sizes_ml[0] / parts[0]
-        rest = [max(1, round(of_one * p / d)) for p, d in zip(parts[1:], drop_sizes_ml[1:], strict=True)]
-        drops = [first_drops, *rest]
+    if held is not None:
+        at, count = held
+        of_one = count * drop_sizes_ml[at] / parts[at]
+        drops = [max(1, round(of_one * p / d)) for p, d in zip(parts, drop_sizes_ml, strict=True)]
     else:
         drops = whole_drops([total_ml * p / whole / d for p, d in zip(parts, drop_sizes_ml, strict=True)], grow)
     poured = [n * d for n, d in zip(drops, drop_sizes_ml, strict=True)]

@@ -9,8 +9,8 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from enum import StrEnum
 
+from ..flow_cups import OutOfRange
 from ..materials import Coat, FilmClass, Knowledge
 from . import Blend, Cup
 
@@ -21,105 +21,6 @@ DISPERSION_SWELL = 1.95  # fitted to one point: a bottle of water-borne colour p
 PIGMENT_SHARE = {"primer": 0.4, "colour": 0.25, "clear": 0.02, "effect": 0.35, "paste": 0.5, "medium": 0.0}
 PIGMENT_SHARE |= {"putty": 0.6, "fixer": 0.0, "marking": 0.0, "rubbed": 0.5}
 MATT_EXTRA = 0.1
-
-
-class FlowCup(StrEnum):
-    """Flow cups; valid ranges in seconds are refused outside (`CUPS`)."""
-
-    ISO_3 = "iso_3"
-    ISO_4 = "iso_4"
-    ISO_5 = "iso_5"
-    ISO_6 = "iso_6"
-    D1200_4 = "d1200_4"
-    D4212_1 = "d4212_1"
-    D4212_2 = "d4212_2"
-    D4212_3 = "d4212_3"
-    DIN_4 = "din_4"
-
-
-@dataclass(frozen=True)
-class CupFormula:
-    """ν = a·t − b/t, or a·(t − b) for the linear cups; ν in mm²/s, t in s, valid from `low` to `high` seconds."""
-
-    name: str
-    a: float
-    b: float
-    linear: bool
-    low: float
-    high: float
-    source: str
-
-
-ISO = "ISO 2431 (from memory)"
-D4212 = "ASTM D4212 (from memory)"
-CUPS: dict[FlowCup, CupFormula] = {
-    FlowCup.ISO_3: CupFormula("ISO cup, 3 mm", 0.443, 200, False, 30, 100, ISO),
-    FlowCup.ISO_4: CupFormula("ISO cup, 4 mm", 1.37, 200, False, 30, 100, ISO),
-    FlowCup.ISO_5: CupFormula("ISO cup, 5 mm", 3.28, 220, False, 30, 100, ISO),
-    FlowCup.ISO_6: CupFormula("ISO cup, 6 mm", 6.90, 570, False, 30, 100, ISO),
-    FlowCup.D1200_4: CupFormula("ASTM D1200 cup, no. 4", 3.85, 4.49, True, 20, 105, "ASTM D1200 (from memory)"),
-    FlowCup.D4212_1: CupFormula("ASTM D4212 cup, no. 1", 1.1, 29, True, 35, 80, D4212),
-    FlowCup.D4212_2: CupFormula("ASTM D4212 cup, no. 2", 3.5, 14, True, 20, 80, D4212),
-    FlowCup.D4212_3: CupFormula("ASTM D4212 cup, no. 3", 11.7, 7.5, True, 20, 80, D4212),
-    FlowCup.DIN_4: CupFormula("DIN cup, 4 mm", 4.57, 452, False, 25, 150, "DIN 53211 (from memory)"),
-}
-
-
-class OutOfRange(ValueError):
-    """A reading outside the range in which a formula holds; says the range and what would do."""
-
-
-def kinematic_mm2_s(cup: FlowCup, seconds: float) -> float:
-    """Kinematic viscosity in mm²/s from a flow cup's time in seconds.
-
-    Raises OutOfRange outside the cup's valid range. Example: ISO 4 mm, 60 s → 1.37·60 − 200/60 = 78.9 mm²/s.
-    """
-    f = CUPS[cup]
-    if not f.low <= seconds <= f.high:
-        raise OutOfRange(
-            f"{f.name} holds from {f.low:g} to {f.high:g} s, not at {seconds:g} s; use a "
-            f"{'smaller' if seconds < f.low else 'larger'} hole"
-        )
-    return f.a * (seconds - f.b) if f.linear else f.a * seconds - f.b / seconds
-
-
-def cup_seconds(cup: FlowCup, nu_mm2_s: float) -> float:
-    """The inverse: seconds for a kinematic viscosity. Raises OutOfRange where the cup does not reach it."""
-    f = CUPS[cup]
-    seconds = nu_mm2_s / f.a + f.b if f.linear else (nu_mm2_s + math.sqrt(nu_mm2_s**2 + 4 * f.a * f.b)) / (2 * f.a)
-    if not f.low <= seconds <= f.high:
-        least, most = kinematic_mm2_s(cup, f.low), kinematic_mm2_s(cup, f.high)
-        raise OutOfRange(f"{f.name} reaches {least:.0f} to {most:.0f} mm²/s, not {nu_mm2_s:.3g}")
-    return seconds
-
-
-@dataclass(frozen=True)
-class DripCup:
-    """A home-made drip cup, ν = a·t − b/t, fitted to liquids of known viscosity."""
-
-    a: float
-    b: float
-
-    def kinematic_mm2_s(self, seconds: float) -> float:
-        """mm²/s from this cup's seconds. Raises OutOfRange where the fit gives nothing."""
-        nu = self.a * seconds - self.b / seconds
-        if seconds <= 0 or nu <= 0:
-            raise OutOfRange(f"{seconds:g} s is shorter than this cup takes for any liquid; time it again")
-        return nu
-
-
-def calibrated(points: list[tuple[float, float]]) -> DripCup:
-    """A drip cup from (seconds, mm²/s) of at least two liquids, by least squares on ν/t = a − b/t².
-
-    Water is 1.00 mm²/s at 20 °C; sugar syrups of 40 and 50 % by weight about 5.3 and 12.6 (6.2 and 15.4 mPa·s over 1.18
-    and 1.23 g/mL; CRC Handbook, from memory). Raises OutOfRange for fewer than two different times.
-    """
-    if len({t for t, _ in points}) < 2 or any(t <= 0 or nu <= 0 for t, nu in points):
-        raise OutOfRange("a drip cup needs two liquids that take different times: water and a sugar syrup")
-    xs, ys = [1 / t**2 for t, _ in points], [nu / t for t, nu in points]
-    mx, my = sum(xs) / len(xs), sum(ys) / len(ys)
-    slope = sum((x - mx) * (y - my) for x, y in zip(xs, ys, strict=True)) / sum((x - mx) ** 2 for x in xs)
-    return DripCup(a=my - slope * mx, b=-slope)
 
 
 # --- solvents ----------------------------------------------------------------------------------------------
@@ -148,10 +49,6 @@ def carrier_mpas(k: Knowledge, blend: Blend) -> float:
     vbi = sum(m / whole * blending_index(max(s.viscosity_mpas / s.density_g_ml, 0.25)) for m, s in masses)
     density = 1 / sum(m / whole / s.density_g_ml for m, s in masses)
     return from_index(vbi) * density
-
-
-def carrier_density_g_ml(k: Knowledge, blend: Blend) -> float:
-    return sum(share * k.solvents[s].density_g_ml for s, share in blend.parts) or 1.0
 
 
 # --- paint -------------------------------------------------------------------------------------------------
@@ -198,7 +95,7 @@ def thickness(k: Knowledge, coat: Coat, cup: Cup, temp_c: float = 20.0, taught: 
     else:
         raised = math.exp(min(system.thickening * binder, 25.0)) * crowding(pigment)
     mpas = medium * raised * math.exp(-0.02 * (temp_c - 20)) * taught
-    density = carrier_density_g_ml(k, cup.carrier) * (1 - cup.volume_solids) + cup.volume_solids * (
+    density = cup.carrier.density_g_ml(k) * (1 - cup.volume_solids) + cup.volume_solids * (
         1.15 + 2.2 * pigment_share(coat)
     )
     return Thickness(mpas, mpas / UNCERTAIN, mpas * UNCERTAIN, density, "computed" if taught == 1.0 else "taught")

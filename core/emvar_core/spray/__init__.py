@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..drying.evaporation import dew_point_c, evaporate, film_temperature_c, flux_kg_m2_s
+from ..drying.evaporation import evaporate, film_temperature_c, flux_kg_m2_s
 from ..materials import Coat, FilmClass, Knowledge
 from ..mixing import Blend, Cup
 from ..mixing.viscosity import Thickness
@@ -130,12 +130,6 @@ def ambient_kpa(altitude_m: float) -> float:
     return float(SEA_LEVEL_KPA * (1 - 2.25577e-5 * altitude_m) ** 5.25588)
 
 
-def is_choked(gauge_kpa: float, altitude_m: float = 0.0) -> bool:
-    """Whether air leaves the cap at the speed of sound: p0/pa ≥ 1.893, about 0.9 bar gauge at sea level."""
-    pa = ambient_kpa(altitude_m)
-    return bool((gauge_kpa + pa) / pa >= ((GAMMA + 1) / 2) ** (GAMMA / (GAMMA - 1)))
-
-
 def air_flow(gauge_kpa: Any, area_mm2: float, temp_c: float = 20.0, altitude_m: float = 0.0) -> tuple[Grid, Grid]:
     """Mass flow, kg/s, and speed at the cap, m/s, of isentropic flow from a tank; speed saturates once choked.
 
@@ -172,30 +166,7 @@ def liquid_ml_min(gun: Gun, mpas: float, gauge_kpa: Any) -> Grid:
     return np.asarray(full * gun.trigger * np.sqrt(np.maximum(np.asarray(gauge_kpa, dtype=float), 1.0) / 100.0))
 
 
-def lifetime_constant_m2_s(k: Knowledge, carrier: Blend, drop_um: float, air: Air) -> tuple[float, float]:
-    """K of the d²-law, d² = d0² − K·t, m²/s, for a drop at rest, and its temperature, °C.
-
-    From the flux at a boundary layer of half the diameter (Sherwood number 2), with cooling; the mixture as at first.
-    """
-    if not carrier.parts:
-        return 0.0, air.temp_c
-    solvents = [k.solvents[s] for s, _ in carrier.parts]
-    volume = [share for _, share in carrier.parts]
-    moles = [v * s.density_g_ml / s.molar_mass for v, s in zip(volume, solvents, strict=True)]
-    mole = [m / sum(moles) for m in moles]
-    delta_mm = drop_um * 1e-3 / 2
-    rh = air.rh_pct / 100
-    temp = film_temperature_c(solvents, mole, air.temp_c, rh, delta_mm, back=False)
-    rate = 0.0
-    for s, x in zip(solvents, mole, strict=True):
-        j = flux_kg_m2_s(s, temp, delta_mm, x)
-        if s.id == "water":
-            j -= flux_kg_m2_s(s, air.temp_c, delta_mm, rh)
-        rate += max(j, 0.0) / (s.density_g_ml * 1e3)
-    return 4 * rate * drop_um * 1e-6, temp
-
-
-def _paint_of(k: Knowledge, coat: Coat, cup: Cup, thick: Thickness) -> Paint:
+def paint_of(k: Knowledge, coat: Coat, cup: Cup, thick: Thickness) -> Paint:
     known = [(share, k.solvents[s].surface_tension_mn_m) for s, share in cup.carrier.parts]
     tension = sum(share * (t if t is not None else 28.0) for share, t in known) or 30.0
     if cup.carrier.water > 0.5:
@@ -271,6 +242,14 @@ def _rates(k: Knowledge, carrier: Blend, drop_um: float, air: Air) -> list[tuple
             j -= flux_kg_m2_s(s, air.temp_c, delta_mm, rh)
         found.append((share, max(j, 0.0) / (s.density_g_ml * 1e3) * 6 * drop_um * 1e-6 / max(share, 1e-6)))
     return found
+
+
+def lifetime_constant_m2_s(k: Knowledge, carrier: Blend, drop_um: float, air: Air) -> float:
+    """K of the d²-law, d² = d0² − K·t, m²/s, of a whole drop at rest while it is as it was at first.
+
+    A loss of d(V)/V = r/d²·dt is K = ⅔·r.
+    """
+    return 2 / 3 * sum(share * rate for share, rate in _rates(k, carrier, drop_um, air))
 
 
 def _loss(k: Knowledge, paint: Paint, drop: Grid, flight: Grid, speed: Grid, air: Air) -> Grid:
@@ -423,13 +402,24 @@ def laying(
 
 
 def best_setting(
-    k: Knowledge, paint: Paint, gun: Gun, part: str, air: Air, most_kpa: float = 1e9, altitude_m: float = 0.0
+    k: Knowledge,
+    paint: Paint,
+    gun: Gun,
+    part: str,
+    air: Air,
+    most_kpa: float = 1e9,
+    altitude_m: float = 0.0,
+    pressures_kpa: Grid | None = None,
 ) -> tuple[Point, Hand] | None:
-    """The best pressure, distance and speed of hand for a gun as it is; None where nothing is good."""
+    """The best pressure, distance and speed of hand for a gun as it is; None where nothing is good.
+
+    `pressures_kpa`: those there are, if not all.
+    """
+    pressures_kpa = PRESSURES_KPA if pressures_kpa is None else pressures_kpa
     best: tuple[float, Point, Hand] | None = None
     for speed in SPEEDS_MM_S:
         hand = Hand(speed, part)
-        f = field(k, paint, gun, hand, air, PRESSURES_KPA, DISTANCES_MM, altitude_m)
+        f = field(k, paint, gun, hand, air, pressures_kpa, DISTANCES_MM, altitude_m)
         point = recommended(f, most_kpa)
         if point is None:
             continue
@@ -467,12 +457,3 @@ def one_knob(
     for change_, knob, words in sorted(found):
         best.setdefault(knob, (change_, words))
     return [(knob, words) for knob, (_, words) in sorted(best.items(), key=lambda b: b[1][0])]
-
-
-def blush_margin_k(k: Knowledge, carrier: Blend, liquid_um: float, air: Air) -> float:
-    """How many kelvin the film stays above the dew point; below zero it blushes."""
-    coldest = evaporate(k, carrier, max(liquid_um, 1.0), air.temp_c, air.rh_pct, air.movement.value).coldest_c
-    return coldest - dew_point_c(air.temp_c, air.rh_pct)
-
-
-paint_of = _paint_of

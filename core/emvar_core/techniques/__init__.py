@@ -63,8 +63,8 @@ class StepTemplate(Model):
     hands_on_min: float = 20
 
 
-class Technique(Model):
-    """One technique of the trade. Figures are common practice; shares 0–1, films µm dry, marks mm."""
+class TechniqueText(Model):
+    """What there is to read of a technique."""
 
     id: str
     name: str
@@ -76,6 +76,11 @@ class Technique(Model):
     window: str
     rescue: str
     traps: list[str]
+
+
+class Technique(TechniqueText):
+    """One technique of the trade. Figures are common practice; shares 0–1, films µm dry, marks mm."""
+
     wants_below: list[Sheen] = []
     carried_by: Literal["spirit", "water", "alcohol"] | None = None
     else_: str = ""

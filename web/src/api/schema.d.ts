@@ -1253,8 +1253,26 @@ export interface components {
             ratio_error_pct: number;
             /** Wet Film Um */
             wet_film_um: number;
+            /** Landed Ml */
+            landed_ml: number;
+            /** Lost Ml */
+            lost_ml: number;
+            /** Left Ml */
+            left_ml: number;
             /** Basis */
             basis: string;
+        };
+        /**
+         * DripKit
+         * @description A home-made drip cup, by how long water and sugar syrups of 40 and 50 % by weight take at 20 °C.
+         */
+        DripKit: {
+            /** Water S */
+            water_s: number;
+            /** Syrup 40 S */
+            syrup_40_s: number;
+            /** Syrup 50 S */
+            syrup_50_s?: number | null;
         };
         /**
          * FilmState
@@ -1350,6 +1368,12 @@ export interface components {
             closes: string[];
         };
         /**
+         * FlowCup
+         * @description Flow cups; valid ranges in seconds are refused outside (`CUPS`).
+         * @enum {string}
+         */
+        FlowCup: "iso_3" | "iso_4" | "iso_5" | "iso_6" | "d1200_4" | "d4212_1" | "d4212_2" | "d4212_3" | "din_4" | "own";
+        /**
          * GunKit
          * @description An airbrush of one's own. `flow_ml_min`: a timed cup at 1 bar with the trigger open wins over the nozzle.
          */
@@ -1411,6 +1435,7 @@ export interface components {
              * @default 0
              */
             altitude_m: number;
+            drip_cup?: components["schemas"]["DripKit"] | null;
         };
         /**
          * Measured
@@ -1421,8 +1446,7 @@ export interface components {
         Measured: {
             /** Viscosity Mpas */
             viscosity_mpas?: number | null;
-            /** Flow Cup */
-            flow_cup?: string | null;
+            flow_cup?: components["schemas"]["FlowCup"] | null;
             /** Flow Cup S */
             flow_cup_s?: number | null;
             /** Paint G */
@@ -1910,17 +1934,12 @@ export interface components {
              */
             leaves: number;
         };
-        /** Zone */
-        Zone: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Area Cm2 */
-            area_cm2: number;
-            /** Base Material */
-            base_material?: string | null;
-        };
+        /**
+         * Zone
+         * @description What the paint does at a point of the map.
+         * @enum {string}
+         */
+        Zone: "grainy" | "dry" | "good" | "wet" | "runs";
         /**
          * Changed
          * @description What an edit changed; everything else stays as it was.
@@ -2386,8 +2405,15 @@ export interface components {
             /** Thickest Um */
             thickest_um: number;
         };
-        /** SettingIn */
-        SettingIn: {
+        /**
+         * Setting
+         * @description What the user holds the gun at; what is left out is as recommended.
+         *
+         *     `thinner`: another amount of thinner in the step's mix, for an answer before the edit itself is stored.
+         *     `total_ml` fills a cup instead of serving the area; `paint_drops` scales the recipe to a number of drops of paint.
+         *     `only_kpa`: the one pressure that there is; the best distance, trigger and speed are sought for it.
+         */
+        Setting: {
             /** Thinner */
             thinner?: number | null;
             /** Total Ml */
@@ -2396,6 +2422,8 @@ export interface components {
             paint_drops?: number | null;
             /** Gun */
             gun?: string | null;
+            /** Only Kpa */
+            only_kpa?: number | null;
             /** Pressure Kpa */
             pressure_kpa?: number | null;
             /** Distance Mm */
@@ -2422,45 +2450,48 @@ export interface components {
             method: string;
             /** Ratio */
             ratio: string;
-            /** Pours */
-            pours: components["schemas"]["Poured"][];
-            /** Ratio Error Pct */
-            ratio_error_pct: number;
+            /** Mixed */
+            mixed: boolean;
+            cup: components["schemas"]["CupOut"] | null;
+            /** Cups */
+            cups: number;
             thickness: components["schemas"]["ThicknessOut"] | null;
             gun: components["schemas"]["GunKit"] | null;
-            point: components["schemas"]["PointOut"] | null;
-            best: components["schemas"]["PointOut"] | null;
+            point: components["schemas"]["Point"] | null;
+            best: components["schemas"]["Point"] | null;
             /** Speed Mm S */
             speed_mm_s: number;
-            laying: components["schemas"]["LayingOut"] | null;
+            laying: components["schemas"]["Laying"] | null;
             map: components["schemas"]["MapOut"] | null;
             /** Knobs */
             knobs: [
                 string,
                 string
             ][];
-            quantity: components["schemas"]["QuantityOut"];
             /** Film Um */
             film_um: number;
             /** Film Words */
             film_words: string;
-            /** Wet Um */
-            wet_um: number;
             /** How */
             how: string;
             /** Correction */
             correction: string;
             /** Ladder */
-            ladder: components["schemas"]["RungOut"][];
+            ladder: components["schemas"]["Rung"][];
             /** Split */
             split: string;
             /** Tonight */
             tonight: string[];
-            /** Spray Now */
-            spray_now: boolean;
+            /** Tonight Ok */
+            tonight_ok: boolean;
         };
-        /** LayingOut */
-        LayingOut: {
+        /**
+         * Laying
+         * @description How to lay a wanted film: coats with pauses between, strokes in each, minutes at the gun for an area.
+         *
+         *     A stroke overlaps the last by half, so that every place is met twice.
+         */
+        Laying: {
             /** Coats */
             coats: number;
             /** Strokes */
@@ -2487,16 +2518,15 @@ export interface components {
             rows: string[];
         };
         /**
-         * PointOut
-         * @description One setting of the gun and what happens there. Pressure kPa gauge with the trigger open, distance mm.
+         * Point
+         * @description One setting, and what happens there. `tolerance`: how far pressure and distance may stray and stay good.
          */
-        PointOut: {
+        Point: {
             /** Pressure Kpa */
             pressure_kpa: number;
             /** Distance Mm */
             distance_mm: number;
-            /** Zone */
-            zone: string;
+            zone: components["schemas"]["Zone"];
             /** Drop Um */
             drop_um: number;
             /** Loss */
@@ -2521,51 +2551,25 @@ export interface components {
             ];
         };
         /**
-         * Poured
-         * @description One part of the mix: whole drops, and mL.
+         * Rung
+         * @description One strength of a wash from one bottle: wash to thinner in whole drops, its darkness 0–1 and its range.
          */
-        Poured: {
-            /** Name */
-            name: string;
-            /** Role */
-            role: string;
-            /** Drops */
-            drops: number;
-            /** Ml */
-            ml: number;
-        };
-        /**
-         * QuantityOut
-         * @description How much for the step, mL: what lands, what is lost, what stays in the cup; cups of the gun's size.
-         */
-        QuantityOut: {
-            /** Landed Ml */
-            landed_ml: number;
-            /** Lost Ml */
-            lost_ml: number;
-            /** Left Ml */
-            left_ml: number;
-            /** Paint Ml */
-            paint_ml: number;
-            /** Thinner Ml */
-            thinner_ml: number;
-            /** Cups */
-            cups: number;
-        };
-        /** RungOut */
-        RungOut: {
+        Rung: {
             /** Use */
             use: string;
             /** Wash Drops */
             wash_drops: number;
             /** Thinner Drops */
             thinner_drops: number;
+            /** Strength */
+            strength: number;
             /** Darkness */
             darkness: number;
-            /** Darkest */
-            darkest: number;
-            /** Lightest */
-            lightest: number;
+            /** Range */
+            range: [
+                number,
+                number
+            ];
             /** Error Pct */
             error_pct: number;
         };
@@ -2720,8 +2724,6 @@ export interface components {
             water_s?: number | null;
             /** Syrup S */
             syrup_s?: number | null;
-            /** Syrup Mm2 S */
-            syrup_mm2_s?: number | null;
             /**
              * Unit
              * @default
@@ -3581,6 +3583,7 @@ export interface operations {
                 total_ml?: number | null;
                 paint_drops?: number | null;
                 gun?: string | null;
+                only_kpa?: number | null;
                 pressure_kpa?: number | null;
                 distance_mm?: number | null;
                 speed_mm_s?: number | null;
@@ -3639,6 +3642,7 @@ export interface operations {
                 total_ml?: number | null;
                 paint_drops?: number | null;
                 gun?: string | null;
+                only_kpa?: number | null;
                 pressure_kpa?: number | null;
                 distance_mm?: number | null;
                 speed_mm_s?: number | null;
@@ -3809,7 +3813,6 @@ export interface operations {
                 drops?: number | null;
                 water_s?: number | null;
                 syrup_s?: number | null;
-                syrup_mm2_s?: number | null;
                 unit?: string;
                 amount?: number | null;
                 length_cm?: number | null;
