@@ -44,7 +44,7 @@ class Instrument(ABC):
 
     name: str
     faults: tuple[str, ...]
-    controls: dict[str, tuple[float, float]]
+    controls: ClassVar[dict[str, tuple[float, float]]]
 
     def __init__(self) -> None:
         self.fault = "none"
@@ -203,6 +203,6 @@ def describe(key: str, instrument: Instrument, reading: Reading) -> dict[str, An
         "values": reading.values,
         "trusted": reading.trusted,
         "words": reading.words,
-        "fault": getattr(instrument, "fault", "none"),
+        "fault": instrument.fault,
         "faults": list(instrument.faults),
     }
