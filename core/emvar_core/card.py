@@ -45,11 +45,10 @@ from .plan import (
     Model,
     Plan,
     Role,
+    Unit,
     WorkAction,
     WorkingStep,
-)
-from .plan import (
-    Zone as PlanZone,
+    Zone,
 )
 from .seams.contact import Finding, Layer, Situation
 from .seams.surroundings import blush, cold_alkyd, cold_dispersion
@@ -61,7 +60,7 @@ from .spray import (
     Laying,
     Paint,
     Point,
-    Zone,
+    SprayZone,
     at_point,
     best_setting,
     field,
@@ -225,7 +224,7 @@ def in_hand(
         dry_film_um=film_um,
     )  # fmt: skip
     build = Build(name="In hand", scale=1, starts_at=datetime(2026, 1, 1, tzinfo=UTC))
-    zone = PlanZone(id="side", name="Side", area_cm2=area_cm2)
+    zone = Zone(id="side", name="Side", area_cm2=area_cm2)
     return Plan(format="emvar-plan", version=1, build=build, zones=[zone], steps=[step], kit=kit)
 
 
@@ -262,7 +261,15 @@ def _thinned(k: Knowledge, step: CoatStep, thinner: float | None) -> CoatStep:
     mix = step.mix or default_mix(k, step.material)
     if thinner is None or mix is None:
         return step
-    parts = [p.model_copy(update={"amount": thinner}) if p.role is Role.THINNER else p for p in mix.parts]
+    at = next((i for i, p in enumerate(mix.parts) if p.role is Role.THINNER), None)
+    paint = next((i for i, p in enumerate(mix.parts) if p.role is Role.PAINT), None)
+    if at is None or paint is None:
+        return step
+    parts = list(mix.parts)
+    if parts[at].unit is Unit.PERCENT:  # the paint makes room for it
+        rest = parts[paint].amount + parts[at].amount - thinner
+        parts[paint] = parts[paint].model_copy(update={"amount": max(rest, 0.01)})
+    parts[at] = parts[at].model_copy(update={"amount": thinner})
     return step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
 
 
@@ -293,7 +300,7 @@ def _sprayed(
             distances_mm=[round(float(d), 1) for d in DISTANCES_MM],
             rows=["".join(row) for row in LETTERS[f.zone]],
         ),
-        "knobs": [] if point.zone is Zone.GOOD else one_knob(k, paint, gun, hand, air, pressure, distance),
+        "knobs": [] if point.zone is SprayZone.GOOD else one_knob(k, paint, gun, hand, air, pressure, distance),
     }
 
 

@@ -17,7 +17,7 @@ from emvar_core.spray import (
     Hand,
     Paint,
     Refused,
-    Zone,
+    SprayZone,
     air_flow,
     at_point,
     best_setting,
@@ -36,6 +36,7 @@ from tests.builders import coat
 
 K = knowledge()
 ROOM = Air(temp_c=20, rh_pct=50)
+GOOD = SprayZone.GOOD
 
 
 def paint(material: str) -> Paint:
@@ -133,11 +134,15 @@ class Choice(unittest.TestCase):
             f = field(K, p, Gun(), Hand(), ROOM, PRESSURES_KPA, DISTANCES_MM)
             best = recommended(f)
             assert best is not None, name
-            self.assertIs(best.zone, Zone.GOOD)
+            self.assertIs(best.zone, SprayZone.GOOD)
             for kpa in np.linspace(*best.pressure_range_kpa, 5):
-                self.assertIs(at_point(K, p, Gun(), Hand(), ROOM, float(kpa), best.distance_mm).zone, Zone.GOOD, name)
+                self.assertIs(
+                    at_point(K, p, Gun(), Hand(), ROOM, float(kpa), best.distance_mm).zone, SprayZone.GOOD, name
+                )
             for mm in np.linspace(*best.distance_range_mm, 5):
-                self.assertIs(at_point(K, p, Gun(), Hand(), ROOM, best.pressure_kpa, float(mm)).zone, Zone.GOOD, name)
+                self.assertIs(
+                    at_point(K, p, Gun(), Hand(), ROOM, best.pressure_kpa, float(mm)).zone, SprayZone.GOOD, name
+                )
 
     def test_it_stays_within_what_the_compressor_reaches(self) -> None:
         for most in (60, 90, 150):
@@ -149,11 +154,11 @@ class Choice(unittest.TestCase):
     def test_a_knob_that_is_named_leads_to_good(self) -> None:
         p = PAINTS["lacquer_primer"]
         for kpa, mm in ((120.0, 280.0), (200.0, 30.0)):
-            self.assertIsNot(at_point(K, p, Gun(), Hand(), ROOM, kpa, mm).zone, Zone.GOOD)
+            self.assertIsNot(at_point(K, p, Gun(), Hand(), ROOM, kpa, mm).zone, SprayZone.GOOD)
             told = dict(one_knob(K, p, Gun(), Hand(), ROOM, kpa, mm))
             self.assertIn("distance", told)
             cm = float(told["distance"].split()[2])
-            self.assertIs(at_point(K, p, Gun(), Hand(), ROOM, kpa, cm * 10).zone, Zone.GOOD, told)
+            self.assertIs(at_point(K, p, Gun(), Hand(), ROOM, kpa, cm * 10).zone, SprayZone.GOOD, told)
 
     def test_coats_add_up_to_the_film_and_wait_for_the_carrier(self) -> None:
         for name, p in PAINTS.items():
@@ -173,7 +178,7 @@ class Choice(unittest.TestCase):
             found = best_setting(K, p, Gun(0.5, 0.6), "side", ROOM, pressures_kpa=np.array([kpa]))
             assert found is not None
             self.assertEqual(found[0].pressure_kpa, kpa)
-            self.assertIs(at_point(K, p, Gun(0.5, 0.6), found[1], ROOM, kpa, found[0].distance_mm).zone, Zone.GOOD)
+            self.assertIs(at_point(K, p, Gun(0.5, 0.6), found[1], ROOM, kpa, found[0].distance_mm).zone, SprayZone.GOOD)
 
     def test_absurd_guns_are_refused_by_name(self) -> None:
         p = PAINTS["enamel_colour"]

@@ -85,7 +85,7 @@ class AtTheBench(BrowserCase):
     def test_a_measured_cup_wins_and_a_weighed_mix_is_corrected(self) -> None:
         page = self.page
         BENCH.set("scale", "load_g", 2.0)
-        page.get_by_role("button", name="Measure, weigh").click()
+        page.get_by_role("button", name="Measure").click()
         page.get_by_label("Or viscosity").fill("6")
         page.get_by_label("Or viscosity").press("Enter")
         take = page.get_by_role("button", name="Paint: take 2.00 g from the scale")
@@ -126,11 +126,76 @@ class AtTheBench(BrowserCase):
         page.get_by_label("mark", exact=True).fill("2")
         expect(page.get_by_role("dialog")).to_contain_text("2 mm at 1:72 is 144 mm")
 
+    def test_a_recipe_takes_further_parts_and_percent_has_to_add_up(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="Recipe").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("button", name="Another part").click()
+        dialog.get_by_label("As").nth(2).select_option("retarder")
+        dialog.get_by_label("Of").nth(2).select_option("acrylic_retarder")
+        dialog.get_by_label("In", exact=True).select_option("percent")
+        dialog.get_by_role("button", name="Take this recipe").click()
+        expect(dialog.get_by_role("alert")).to_contain_text("add up to 100, not 3")
+        for i, amount in enumerate(("45", "50", "5")):
+            dialog.get_by_label("Amount").nth(i).fill(amount)
+            dialog.get_by_label("Amount").nth(i).press("Enter")
+        dialog.get_by_role("button", name="Take this recipe").click()
+        expect(dialog).to_have_count(0)
+        expect(page.get_by_test_id("cup").get_by_role("listitem")).to_have_count(3)
+        parts = self.step("ochre")["mix"]["parts"]
+        self.assertEqual([(p["role"], p["amount"]) for p in parts], [("paint", 45), ("thinner", 50), ("retarder", 5)])
+        page.get_by_role("button", name="More thinner").click()
+        expect(page.get_by_role("region", name="The cup")).to_contain_text("33.75 : 61.25 : 5")
+
+    def test_a_drip_cup_of_ones_own_is_calibrated_and_measures(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="Kit").click()
+        for label, seconds in (("water", "60"), ("40 % sugar syrup", "20")):
+            page.get_by_label(label).fill(seconds)
+            page.get_by_label(label).press("Enter")
+        page.get_by_role("button", name="Calibrate").click()
+        expect(page.get_by_role("dialog").get_by_role("alert")).to_contain_text("thicker liquid has to take longer")
+        page.get_by_label("water").fill("20")
+        page.get_by_label("water").press("Enter")
+        page.get_by_label("40 % sugar syrup").fill("58")
+        page.get_by_label("40 % sugar syrup").press("Enter")
+        page.get_by_role("button", name="Calibrate").click()
+        expect(page.get_by_text("Calibrated: it can be chosen")).to_be_visible()
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Measure").click()
+        page.get_by_label("Flow cup").select_option("own")
+        page.get_by_label("Ran for").fill("40")
+        page.get_by_label("Ran for").press("Enter")
+        page.keyboard.press("Escape")
+        expect(page.get_by_test_id("thickness")).to_contain_text("3.4 mm²/s")
+        expect(page.get_by_test_id("thickness")).to_contain_text("measured")
+
+    def test_with_one_pressure_the_best_distance_for_it_is_told(self) -> None:
+        page = self.page
+        page.get_by_role("slider", name="Where the gun is held").focus()
+        for _ in range(8):
+            page.keyboard.press("Shift+ArrowRight")
+        page.get_by_label("There is only this pressure").check()
+        point = page.get_by_test_id("point")
+        expect(point).to_contain_text("Best with 1.85 bar")
+        expect(point).to_contain_text("Even")
+
+    def test_an_area_from_the_real_thing_goes_into_a_zone(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="Small tools").click()
+        page.get_by_label("Area of a hull: put into a zone").select_option("hull")
+        expect(page.get_by_test_id("saved")).to_have_text("Saved")
+        zones = {z["id"]: z["area_cm2"] for z in Build.objects.get(pk=TUG).plan["zones"]}
+        self.assertAlmostEqual(zones["hull"], 1006.9, delta=0.2)
+
     def test_a_wash_shows_its_ladder_and_every_coat_opens_without_an_error(self) -> None:
         page = self.page
         coats = page.get_by_label("Coat", exact=True)
         coats.select_option("matt")
-        expect(page.get_by_role("link", name="on Rust streaks: wrinkles")).to_be_visible()
+        page.get_by_role("link", name="on Rust streaks: wrinkles").click()
+        expect(page.get_by_test_id("seam-panel")).to_contain_text("Matt clear on Rust streaks")
+        page.go_back()
+        page.wait_for_selector("[data-testid=quantity]")
         coats.select_option("pin-wash")
         expect(page.get_by_test_id("ladder").get_by_role("listitem")).to_have_count(5)
         for value in coats.locator("option").evaluate_all("all => all.map(o => o.value)"):

@@ -31,6 +31,24 @@ class WaysOut(BrowserCase):
             page.get_by_role("button", name="Undo", exact=True).click()
             expect(overview).to_contain_text("clash")
 
+    def test_several_ways_out_of_one_clash_stand_side_by_side(self) -> None:
+        self.open("demo-harbour-tug")
+        page = self.page
+        page.locator(".tag").filter(has_text="wrinkles").first.click()
+        page.wait_for_selector("[data-testid=remedies] li")
+        first = page.locator("[data-testid=remedies] li button").first.locator("span.font-semibold").inner_text()
+        page.get_by_role("button", name="Compare").click()
+        columns = page.get_by_test_id("versions").get_by_role("heading", level=3)
+        expect(columns.first).to_have_text("As built")
+        expect(columns.nth(1)).to_have_text(first)
+        expect(columns).to_have_count(4)
+        keep = page.get_by_test_id("versions").get_by_role("button", name="Keep it")
+        expect(keep).to_have_count(3)
+        self.assertEqual(Axe().run(page).response["violations"], [])
+        keep.first.click()
+        expect(page.get_by_test_id("saved")).to_have_text("Saved")
+        self.assertEqual(Build.objects.get(pk="demo-harbour-tug").revision, 2)
+
     def test_whoever_has_just_spoiled_a_coat_gets_the_next_minute(self) -> None:
         self.open("demo-harbour-tug")
         page = self.page

@@ -51,7 +51,7 @@ SETS_S = 8.0
 PART_SHARE = {"small": 0.4, "side": 0.6}
 
 
-class Zone(StrEnum):
+class SprayZone(StrEnum):
     """What the paint does at a point of the map."""
 
     GRAINY = "grainy"
@@ -61,7 +61,7 @@ class Zone(StrEnum):
     RUNS = "runs"
 
 
-ZONES: tuple[Zone, ...] = tuple(Zone)
+ZONES: tuple[SprayZone, ...] = tuple(SprayZone)
 
 
 @dataclass(frozen=True)
@@ -280,11 +280,11 @@ def _zones(
     dry = loss / DRY_LOSS
     runs = np.maximum.reduce([push / SPIDER_MM, run / RUN_MM, film / POOL_UM])
     wet = film / WETTEST_UM
-    zone = np.full(drop.shape, ZONES.index(Zone.GOOD), dtype=np.int8)
-    zone[wet > 1] = ZONES.index(Zone.WET)
-    zone[dry > 1] = ZONES.index(Zone.DRY)
-    zone[grainy > 1] = ZONES.index(Zone.GRAINY)
-    zone[runs > 1] = ZONES.index(Zone.RUNS)
+    zone = np.full(drop.shape, ZONES.index(SprayZone.GOOD), dtype=np.int8)
+    zone[wet > 1] = ZONES.index(SprayZone.WET)
+    zone[dry > 1] = ZONES.index(SprayZone.DRY)
+    zone[grainy > 1] = ZONES.index(SprayZone.GRAINY)
+    zone[runs > 1] = ZONES.index(SprayZone.RUNS)
     off = np.abs(np.log(np.maximum(film, 1e-3) / paint.target_um)) / 1.6  # too little or too much lands at a pass
     inside = 1 - np.maximum.reduce([grainy, dry, runs, wet])
     # A third inside is safe enough; then the film that is aimed at counts, fine drops, and the pressure people use.
@@ -303,7 +303,7 @@ class Point:
 
     pressure_kpa: float
     distance_mm: float
-    zone: Zone
+    zone: SprayZone
     drop_um: float
     loss: float
     film_um: float
@@ -336,7 +336,7 @@ def recommended(f: Field, most_kpa: float = 1e9) -> Point | None:
 
     `most_kpa`: what the compressor reaches.
     """
-    good = (f.zone == ZONES.index(Zone.GOOD)) & (f.pressure_kpa <= most_kpa)
+    good = (f.zone == ZONES.index(SprayZone.GOOD)) & (f.pressure_kpa <= most_kpa)
     if not good.any():
         return None
     score = np.where(good, f.score, -np.inf)
@@ -423,7 +423,7 @@ def best_setting(
         point = recommended(f, most_kpa)
         if point is None:
             continue
-        good = (f.zone == ZONES.index(Zone.GOOD)) & (f.pressure_kpa <= most_kpa)
+        good = (f.zone == ZONES.index(SprayZone.GOOD)) & (f.pressure_kpa <= most_kpa)
         score = float(np.where(good, f.score, -np.inf).max())
         if best is None or score > best[0]:
             best = (score, point, hand)
@@ -441,7 +441,7 @@ def one_knob(
         h = replace(hand, **{f: v for f, v in change.items() if f == "speed_mm_s"})
         p = replace(paint, **{f: v for f, v in change.items() if f in ("mpas", "solids")})
         at = at_point(k, p, g, h, air, change.get("pressure_kpa", pressure_kpa), change.get("distance_mm", distance_mm))
-        if at.zone is Zone.GOOD:
+        if at.zone is SprayZone.GOOD:
             found.append((abs(math.log(value / now)), knob, words))
 
     # Tried as they are said, rounded: what is told has to be what was found good.

@@ -1934,12 +1934,17 @@ export interface components {
              */
             leaves: number;
         };
-        /**
-         * Zone
-         * @description What the paint does at a point of the map.
-         * @enum {string}
-         */
-        Zone: "grainy" | "dry" | "good" | "wet" | "runs";
+        /** Zone */
+        Zone: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Area Cm2 */
+            area_cm2: number;
+            /** Base Material */
+            base_material?: string | null;
+        };
         /**
          * Changed
          * @description What an edit changed; everything else stays as it was.
@@ -2526,7 +2531,7 @@ export interface components {
             pressure_kpa: number;
             /** Distance Mm */
             distance_mm: number;
-            zone: components["schemas"]["Zone"];
+            zone: components["schemas"]["SprayZone"];
             /** Drop Um */
             drop_um: number;
             /** Loss */
@@ -2573,6 +2578,12 @@ export interface components {
             /** Error Pct */
             error_pct: number;
         };
+        /**
+         * SprayZone
+         * @description What the paint does at a point of the map.
+         * @enum {string}
+         */
+        SprayZone: "grainy" | "dry" | "good" | "wet" | "runs";
         /** ThicknessOut */
         ThicknessOut: {
             /** Mpas */

@@ -19,7 +19,6 @@ export const WORDS_FROM_PX = 15;
 export const BASE_PX = 22;
 export const CORE_SHARE = 0.62;
 export const CORE_MOST_PX = 150;
-export const STATE_STRIP_PX = 18;
 export const TAG_PX = 24;
 
 /** Share of the clock's width that is given to the hours with work in them. */
@@ -30,13 +29,6 @@ export const BUSY_AFTER_MIN = 35;
 /** Verdict lines, in order of gravity; told by line first, by word second, never by hue alone. */
 export const VERDICTS = ["sound", "caution", "wait", "clash"] as const;
 export type Verdict = (typeof VERDICTS)[number];
-
-export const VERDICT_WORDS: Record<Verdict, string> = {
-  sound: "sound",
-  caution: "caution",
-  wait: "wait",
-  clash: "clash",
-};
 
 export const STATE_WORDS: Record<string, string> = {
   to_come: "to come",

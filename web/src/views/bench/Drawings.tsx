@@ -6,8 +6,8 @@ const MOST_DROPS = 60;
 const DROP = "M0-9C4-3 6 0 6 3.4A6 6 0 0 1-6 3.4C-6 0-4-3 0-9Z";
 
 /** The cup as it is filled: every drop that is counted, or a level where nobody would count them. */
-export function CupDrawing({ card, colour }: { card: Card; colour: string }) {
-  const pours = card.pours;
+export function CupDrawing({ cup, colour }: { cup: NonNullable<Card["cup"]>; colour: string }) {
+  const pours = cup.pours;
   const total = pours.reduce((sum, { ml }) => sum + ml, 0);
   const drops = pours.reduce((sum, x) => sum + x.drops, 0);
   const counted = drops <= MOST_DROPS;
@@ -123,9 +123,9 @@ export function LadderDrawing({ card, colour }: { card: Card; colour: string }) 
           <span
             className="grid h-12 grid-cols-3 overflow-hidden rounded-sm border border-line bg-paper-2 text-xs"
             role="img"
-            aria-label={`Covers ${Math.round(r.darkness * 100)} %, between ${Math.round(r.lightest * 100)} and ${Math.round(r.darkest * 100)} %`}
+            aria-label={`Covers ${Math.round(r.darkness * 100)} %, between ${Math.round(r.range[0]! * 100)} and ${Math.round(r.range[1]! * 100)} %`}
           >
-            {[r.lightest, r.darkness, r.darkest].map((d, i) => (
+            {[r.range[0]!, r.darkness, r.range[1]!].map((d, i) => (
               <span
                 key={i}
                 className="grid place-items-center"
@@ -151,14 +151,15 @@ export function LadderDrawing({ card, colour }: { card: Card; colour: string }) 
 
 /** A film as it is laid and as it is left, for what is put on without an airbrush. */
 export function FilmDrawing({ card, colour, under }: { card: Card; colour: string; under: string }) {
+  const wet = card.cup?.wet_film_um ?? 0;
   const films: [string, number][] =
-    card.wet_um > card.film_um * 1.02
+    wet > card.film_um * 1.02
       ? [
-          ["wet", card.wet_um],
+          ["wet", wet],
           ["dry", card.film_um],
         ]
       : [["dry", card.film_um]];
-  const scale = Math.min(12, 180 / Math.sqrt(Math.max(card.wet_um, card.film_um)));
+  const scale = Math.min(12, 180 / Math.sqrt(Math.max(wet, card.film_um)));
   return (
     <div className="grid content-center gap-6 px-8" data-testid="film">
       <ol className="flex items-end gap-8">

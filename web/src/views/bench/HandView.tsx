@@ -1,46 +1,33 @@
 /** A paint in hand, without any plan: what to mix and how to put it on. */
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, type Card, type Method } from "../../api/client";
+import { api, type Method } from "../../api/client";
+import { useShipped } from "../../parts/BuildDoor";
 import { Choice, NumberField } from "../../parts/Field";
 import { ThemeButton } from "../../parts/Theme";
 import { COAT_METHODS, METHOD_WORDS } from "../plan/words";
-import { Figures, Quantity } from "./BenchView";
-import { CupDrawing, FilmDrawing, LadderDrawing, StrokesDrawing } from "./Drawings";
-import { SprayMap } from "./SprayMap";
+import { CupColumn } from "./Cup";
+import { StrokesDrawing } from "./Drawings";
+import { AS_RECOMMENDED, asked, Figures, Quantity, type Gun } from "./Figures";
+import { Stage, useCard } from "./Stage";
 
-type Hold = { at: { pressure: number; distance: number } | null; trigger: number | null; gun: string | null };
 const BARE = "#8e8e8b";
 
 export function HandView() {
   const [material, setMaterial] = useState("alcohol_acrylic_colour");
   const [method, setMethod] = useState("");
   const [figures, setFigures] = useState<Record<string, number | null>>({ area_cm2: 100, nozzle_mm: 0.3 });
-  const [hold, setHold] = useState<Hold>({ at: null, trigger: null, gun: null });
-  const { data: known } = useQuery({
-    queryKey: ["knowledge"],
-    queryFn: async () => (await api.GET("/api/knowledge")).data!,
-    staleTime: Infinity,
-  });
+  const [hold, setHold] = useState<Gun>(AS_RECOMMENDED);
+  const known = useShipped();
   const query = {
     material,
     ...(method ? { method: method as Method } : {}),
     ...Object.fromEntries(Object.entries(figures).filter(([, v]) => v !== null)),
-    ...(hold.at ? { pressure_kpa: hold.at.pressure, distance_mm: hold.at.distance } : {}),
-    ...(hold.trigger !== null ? { trigger: hold.trigger } : {}),
+    ...asked({ ...hold, gun: null }),
   };
-  const { data: card, error } = useQuery({
-    queryKey: ["in-hand", query],
-    queryFn: async () => {
-      const answer = await api.GET("/api/in-hand", { params: { query } });
-      if (!answer.data)
-        throw new Error(answer.error?.problems.map((x) => `${x.where}: ${x.what}`).join("; "));
-      return answer.data as Card;
-    },
-    placeholderData: keepPreviousData,
-    retry: false,
-  });
+  const { data: card, error } = useCard(["in-hand", query], () =>
+    api.GET("/api/in-hand", { params: { query } }),
+  );
   if (!known) return <main className="p-10" aria-busy="true" />;
   const coat = known.coats.find((c) => c.id === material);
   const usual: Record<string, number> = {
@@ -109,42 +96,20 @@ export function HandView() {
       {card ? (
         <>
           <div className="grid min-h-0 grid-cols-[19rem_1fr_15.5rem] gap-3 px-4 pt-3">
-            <section aria-label="The cup" className="min-h-0 space-y-2 overflow-y-auto">
-              {card.pours.length ? <CupDrawing card={card} colour={colour} /> : <p>Used as it comes.</p>}
-              <p className="text-sm">{card.ratio}</p>
-              {card.thickness ? (
-                <p className="leading-tight">
-                  <strong className="text-xl">{card.thickness.mm2_s.toPrecision(2)} mm²/s</strong> like{" "}
-                  {card.thickness.like}
-                  {card.thickness.ready && card.thickness.ready !== "ready" ? (
-                    <strong>: too {card.thickness.ready} to spray</strong>
-                  ) : null}
-                </p>
-              ) : null}
-            </section>
-            {card.map && card.point ? (
-              <SprayMap
-                card={card}
-                colour={colour}
-                gauge={null}
-                at={{
-                  pressure: hold.at?.pressure ?? card.point.pressure_kpa,
-                  distance: hold.at?.distance ?? card.point.distance_mm,
-                }}
-                onAt={(pressure, distance) => setHold({ ...hold, at: { pressure, distance } })}
-              />
-            ) : card.ladder.length ? (
-              <LadderDrawing card={card} colour={colour} />
-            ) : (
-              <FilmDrawing card={card} colour={colour} under={BARE} />
-            )}
+            <CupColumn card={card} colour={colour} />
+            <Stage
+              card={card}
+              colour={colour}
+              under={BARE}
+              gauge={null}
+              at={hold.at}
+              onAt={(at) => setHold({ ...hold, at })}
+            />
             <Figures
               card={card}
               hold={hold}
               setHold={(part) => setHold({ ...hold, ...part })}
               guns={card.gun ? [card.gun] : []}
-              follow={false}
-              onFollow={() => undefined}
             />
           </div>
           <footer className="border-t border-line bg-paper px-4 py-3">

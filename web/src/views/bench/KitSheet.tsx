@@ -1,4 +1,5 @@
 /** The user's airbrushes, what the compressor reaches, and how high the bench stands. */
+import { useState } from "react";
 import type { Plan } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { NumberField, TextField } from "../../parts/Field";
@@ -94,6 +95,69 @@ export function KitSheet(p: { plan: Plan; store: BuildStore; open: boolean; onCl
           onTake={(v) => set({ altitude_m: v })}
         />
       </div>
+      <DripCup now={kit.drip_cup ?? null} onTake={(drip_cup) => set({ drip_cup })} />
     </Sheet>
+  );
+}
+
+/** A cup with a hole of one's own, timed with water and sugar syrups; taken as a whole. */
+function DripCup(p: {
+  now: Kit["drip_cup"];
+  onTake: (cup: Kit["drip_cup"]) => Promise<{ ok: true } | { ok: false; why: string }>;
+}) {
+  const [times, setTimes] = useState<Record<string, number | null>>({ ...p.now });
+  const [why, setWhy] = useState("");
+  const field = (name: string, label: string) => (
+    <NumberField
+      label={label}
+      unit="s"
+      className="w-36"
+      value={times[name] ?? null}
+      onTake={(v) => {
+        setTimes({ ...times, [name]: v });
+        return { ok: true };
+      }}
+    />
+  );
+  const take = async (cup: Kit["drip_cup"]) => {
+    const outcome = await p.onTake(cup);
+    setWhy(outcome.ok ? "" : outcome.why);
+  };
+  const { water_s, syrup_40_s, syrup_50_s } = times;
+  return (
+    <fieldset className="mt-4 border-t border-line-soft pt-3">
+      <legend className="sr-only">Drip cup</legend>
+      <p className="mb-2 text-sm">
+        <strong>A drip cup of your own</strong>
+        <span className="text-ink-2">: how long it takes, at 20 °C, with</span>
+      </p>
+      <div className="flex flex-wrap items-end gap-3">
+        {field("water_s", "water")}
+        {field("syrup_40_s", "40 % sugar syrup")}
+        {field("syrup_50_s", "50 % syrup, if you like")}
+        <button
+          type="button"
+          className="push"
+          disabled={!water_s || !syrup_40_s}
+          onClick={() =>
+            void take({ water_s: water_s!, syrup_40_s: syrup_40_s!, syrup_50_s: syrup_50_s ?? null })
+          }
+        >
+          Calibrate
+        </button>
+        {p.now ? (
+          <button type="button" className="push" onClick={() => void take(null)}>
+            Forget it
+          </button>
+        ) : null}
+      </div>
+      {why ? (
+        <p role="alert" className="mt-1 text-sm font-semibold">
+          {why}
+        </p>
+      ) : p.now ? (
+        <p className="mt-1 text-sm">Calibrated: it can be chosen under “Measure”.</p>
+      ) : null}
+    </fieldset>
   );
 }

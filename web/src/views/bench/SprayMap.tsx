@@ -151,13 +151,15 @@ function places(map: SprayMapData): [string, number, number][] {
 }
 
 export function SprayMap(p: {
-  card: Card;
+  map: SprayMapData;
+  best: Card["best"];
+  zone: string;
   colour: string;
   gauge: number | null;
   at: { pressure: number; distance: number };
   onAt: (pressure: number, distance: number) => void;
 }) {
-  const map = p.card.map!;
+  const { map, best } = p;
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ w: 560, h: 420 });
@@ -188,7 +190,6 @@ export function SprayMap(p: {
       d0 + (1 - (e.clientY - r.top - PAD.top) / h) * (d1 - d0),
     );
   };
-  const best = p.card.best;
   const steps: Record<string, [number, number]> = {
     ArrowLeft: [-2, 0],
     ArrowRight: [2, 0],
@@ -196,7 +197,7 @@ export function SprayMap(p: {
     ArrowDown: [0, -5],
   };
   const inkOf = (letter: string) => (letter === "g" || letter === "d" ? "#111111" : inkOn(p.colour));
-  const words = `${(p.at.pressure / 100).toFixed(2)} bar, ${(p.at.distance / 10).toFixed(1)} cm: ${p.card.point?.zone ?? ""}`;
+  const words = `${(p.at.pressure / 100).toFixed(2)} bar, ${(p.at.distance / 10).toFixed(1)} cm: ${p.zone}`;
   return (
     <div ref={box} className="relative h-full min-h-0 w-full select-none" data-testid="map">
       <canvas

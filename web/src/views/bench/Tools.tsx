@@ -2,7 +2,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { Link } from "react-router";
-import { api, problemWords } from "../../api/client";
+import { api, problemWords, type Plan, type Problem, type Zone } from "../../api/client";
+import type { BuildStore } from "../../api/store";
 import { Sheet } from "../../parts/Panel";
 
 type Row = {
@@ -107,7 +108,9 @@ const ROWS: Row[] = [
   { tool: "units", title: "Units", pick: "unit", fields: [["amount", "how much", "", "1"]] },
 ];
 
-function Tool({ row, cups }: { row: Row; cups: { id: string; name: string }[] }) {
+type ForZone = { zones: Zone[]; onArea: (zone: Zone, cm2: number) => void };
+
+function Tool({ row, cups, zones, onArea }: { row: Row; cups: { id: string; name: string }[] } & ForZone) {
   const id = useId();
   const [typed, setTyped] = useState<Record<string, string>>(() =>
     Object.fromEntries(row.fields.map(([field, , , start]) => [field, start])),
@@ -126,9 +129,8 @@ function Tool({ row, cups }: { row: Row; cups: { id: string; name: string }[] })
       const answer = await api.GET("/api/tools/{tool}", {
         params: { path: { tool: row.tool }, query: given },
       });
-      return answer.data
-        ? answer.data.words
-        : problemWords((answer.error as { problems?: [] } | undefined)?.problems);
+      const why = (answer.error as { problems?: Problem[] } | undefined)?.problems;
+      return answer.data ?? { values: {} as Record<string, number>, words: problemWords(why) };
     },
     enabled: !row.pick || !!chosen,
     placeholderData: keepPreviousData,
@@ -168,14 +170,38 @@ function Tool({ row, cups }: { row: Row; cups: { id: string; name: string }[] })
           </span>
         ))}
       </div>
-      <p className="text-sm" aria-live="polite">
-        {data}
-      </p>
+      <div className="text-sm">
+        <p aria-live="polite">{data?.words}</p>
+        {data?.values.area_cm2 && row.tool !== "coverage" && zones.length ? (
+          <select
+            className="field mt-0.5"
+            aria-label={`${row.title}: put into a zone`}
+            value=""
+            onChange={(e) =>
+              onArea(
+                zones.find((z) => z.id === e.target.value)!,
+                data.values.area_cm2!,
+              )
+            }
+          >
+            <option value="">Put into zone…</option>
+            {zones.map((z) => (
+              <option key={z.id} value={z.id}>
+                {z.name}, now {Math.round(z.area_cm2)} cm²
+              </option>
+            ))}
+          </select>
+        ) : null}
+      </div>
     </li>
   );
 }
 
-export function ToolSheet(p: { open: boolean; onClose: () => void }) {
+export function ToolSheet(p: { open: boolean; plan: Plan; store: BuildStore; onClose: () => void }) {
+  const onArea = (zone: Zone, area_cm2: number) =>
+    void p.store.edit(`Area of ${zone.name}`, (plan) => [
+      { edit: "set_zone", zone: { ...(plan.zones.find((z) => z.id === zone.id) ?? zone), area_cm2 } },
+    ]);
   const { data: cups } = useQuery({
     queryKey: ["cups"],
     queryFn: async () => (await api.GET("/api/tools/cups")).data ?? [],
@@ -191,7 +217,7 @@ export function ToolSheet(p: { open: boolean; onClose: () => void }) {
       </p>
       <ul>
         {ROWS.map((row) => (
-          <Tool key={row.title} row={row} cups={cups ?? []} />
+          <Tool key={row.title} row={row} cups={cups ?? []} zones={p.plan.zones} onArea={onArea} />
         ))}
       </ul>
     </Sheet>

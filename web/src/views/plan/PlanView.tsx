@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link } from "react-router";
 import { api, type Edit, type Knowledge, type Story } from "../../api/client";
-import { BuildStore, useShot } from "../../api/store";
+import { useShot, type BuildStore } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
+import { BuildDoor } from "../../parts/BuildDoor";
 import { BuildMenu } from "../../parts/BuildMenu";
 import { SavedWord, UndoRedo, Views } from "../../parts/Head";
 import { Shortcuts } from "../../parts/Shortcuts";
@@ -27,30 +28,11 @@ const Foot = memo(ClockStrip);
 const openInspector = () => document.querySelector<HTMLElement>("[data-inspector] input")?.focus();
 
 export function PlanView({ table }: { table: boolean }) {
-  const { id = "" } = useParams();
-  const store = useMemo(() => new BuildStore(id), [id]);
-  useEffect(() => {
-    void store.load();
-    localStorage.setItem("emvar-visited", "yes"); // from now on the door leads to the list of builds
-  }, [store]);
-  const shot = useShot(store);
-  const { data: known } = useQuery({
-    queryKey: ["knowledge"],
-    queryFn: async () => (await api.GET("/api/knowledge")).data!,
-    staleTime: Infinity,
-  });
-  if (shot.missing)
-    return (
-      <main className="p-10">
-        <h1 className="text-xl font-semibold">This build is not here</h1>
-        <p className="my-2">{shot.missing}.</p>
-        <Link className="underline" to="/">
-          To the builds
-        </Link>
-      </main>
-    );
-  if (!shot.build || !known) return <main className="p-10" aria-busy="true" />;
-  return <Loaded key={id} store={store} table={table} known={known} />;
+  return (
+    <BuildDoor>
+      {(store, known) => <Loaded key={store.id} store={store} table={table} known={known} />}
+    </BuildDoor>
+  );
 }
 
 function useMinute(key: string, start: number): [number, (m: number) => void] {
@@ -85,37 +67,17 @@ function useReaches(build: string, revision: number, minute: number, on: boolean
   return on ? (data ?? null) : null;
 }
 
-/** What ships, and what the plan brings with it. */
-function useKnown(id: string, known: Knowledge, own: unknown[]): Knowledge {
-  const { data } = useQuery({
-    queryKey: ["own", id, JSON.stringify(own)],
-    queryFn: async () =>
-      (await api.GET("/api/builds/{build_id}/materials", { params: { path: { build_id: id } } })).data!,
-    enabled: own.length > 0,
-    placeholderData: (before) => before,
-  });
-  return useMemo(
-    () =>
-      data && own.length
-        ? {
-            ...known,
-            coats: [...known.coats, ...data.coats],
-            thinners: [...known.thinners, ...data.thinners],
-          }
-        : known,
-    [known, data, own.length],
-  );
-}
-
-function Loaded({ store, table, known: shipped }: { store: BuildStore; table: boolean; known: Knowledge }) {
+function Loaded({ store, table, known }: { store: BuildStore; table: boolean; known: Knowledge }) {
   const shot = useShot(store);
   const shown = shot.preview?.build ?? shot.build!;
   const { plan, assessment: a } = shown;
   // The inspector, where the edit was typed, answers first; the drawing of the whole plan follows in the next frame.
   const drawn = useDeferredValue(shown);
-  const known = useKnown(shown.id, shipped, shot.build!.plan.materials ?? []);
   const steps = useMemo(() => plan.steps ?? [], [plan.steps]);
-  const [selection, setSelection] = useState<Selection>(null);
+  const [selection, setSelection] = useState<Selection>(() => {
+    const seam = a.seams[decodeURIComponent(location.hash.slice(1))];
+    return seam ? { kind: "seam", id: seam.id, step: seam.upper_step, zone: seam.zone_id } : null;
+  });
   const firstBad = a.stories[0] ? a.seams[a.stories[0].seams[0]!]?.at_min : undefined;
   const [minute, setMinute] = useMinute(`emvar-clock-${shown.id}`, firstBad ?? Math.min(60, a.end_min));
   const [adding, setAdding] = useState<AddAt | null>(null);

@@ -5,6 +5,7 @@ import { api, type Assessment, type Edit, type Plan, type Remedy, type Seam } fr
 import type { BuildStore, Shot } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
 import { shortSpan, span, type Clockwork } from "../../drawing/time";
+import { RemedySheet } from "./Versions";
 import { ScrapTest } from "./ScrapTest";
 import { BASIS_WORDS, KIND_WORDS, SURE_WORDS } from "./words";
 
@@ -289,15 +290,33 @@ function Remedies(p: {
   seam: Seam;
   store: BuildStore;
   shot: Shot;
+  clock: Clockwork;
   assessment: Assessment;
 }) {
   const trying = p.shot.preview;
   const [chosen, setChosen] = useState<string | null>(null);
+  const [beside, setBeside] = useState(false);
   const { data, isPending, isError, refetch } = p.asked;
   const name = p.plan.steps?.find((s) => s.id === p.seam.upper_step)?.name ?? "";
   return (
     <div data-testid="remedies">
-      <h3 className="mb-1.5 font-semibold">What would work</h3>
+      <div className="mb-1.5 flex items-center">
+        <h3 className="font-semibold">What would work</h3>
+        {data && data.remedies.length > 1 ? (
+          <button type="button" className="push ml-auto no-print" onClick={() => setBeside(true)}>
+            Compare
+          </button>
+        ) : null}
+      </div>
+      <RemedySheet
+        open={beside}
+        name={name}
+        remedies={data?.remedies ?? []}
+        store={p.store}
+        build={p.shot.build!}
+        clock={p.clock}
+        onClose={() => setBeside(false)}
+      />
       {isError ? (
         <button type="button" className="push" onClick={() => void refetch()}>
           No answer from the server; ask again

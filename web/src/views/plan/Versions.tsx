@@ -6,16 +6,25 @@ import {
   type BuildOut,
   type Edit,
   type Plan,
+  type Remedy,
   type Score,
-  type Version,
 } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { SeamPath } from "../../drawing/Line";
 import { span, type Clockwork } from "../../drawing/time";
-import type { Verdict } from "../../drawing/tokens";
+import { VERDICTS, type Verdict } from "../../drawing/tokens";
 import { Sheet } from "../../parts/Panel";
 
-type Column = { title: string; version: Version | null; build: BuildOut };
+/** One plan among those compared; no edits: the plan as it is. */
+type Column = {
+  title: string;
+  build: BuildOut;
+  edits: Edit[] | null;
+  facts: string;
+  made: { title: string; what_for: string }[];
+  left: string[];
+};
+type Working = { title: string; working: true };
 
 export function Versions(p: {
   open: boolean;
@@ -31,6 +40,15 @@ export function Versions(p: {
   );
 }
 
+const plus = (coats: number, minutes: number) =>
+  [coats ? `+${coats} ${coats === 1 ? "coat" : "coats"}` : "", minutes > 0 ? `+${span(minutes)}` : ""]
+    .filter(Boolean)
+    .join(", ");
+
+function asBuilt(build: BuildOut): Column {
+  return { title: "As built", build, edits: null, facts: "", made: [], left: [] };
+}
+
 function useVersion(store: BuildStore, build: BuildOut, which: "mended" | "undoable") {
   return useQuery({
     queryKey: [which, build.id, build.revision],
@@ -40,103 +58,146 @@ function useVersion(store: BuildStore, build: BuildOut, which: "mended" | "undoa
         which === "mended"
           ? await api.GET("/api/builds/{build_id}/mended", path)
           : await api.GET("/api/builds/{build_id}/undoable", path);
-      const tried = await store.tryOut(data!.title, data!.edits as Edit[]);
-      return { title: data!.title, version: data!, build: tried ?? build };
+      const v = data!;
+      const edits = v.edits as Edit[];
+      const facts = [plus(v.added_coats, v.added_min), `at most ${Math.round(v.thickest_um)} µm`];
+      return {
+        title: v.title,
+        build: (await store.tryOut(v.title, edits)) ?? build,
+        edits,
+        facts: facts.filter(Boolean).join(", "),
+        made: v.made,
+        left: v.left,
+      };
     },
     staleTime: Infinity,
   });
 }
 
-function Columns(p: { store: BuildStore; build: BuildOut; clock: Clockwork; onClose: () => void }) {
+type Beside = { store: BuildStore; build: BuildOut; clock: Clockwork; onClose: () => void };
+
+function Columns(p: Beside) {
   const mended = useVersion(p.store, p.build, "mended");
   const undoable = useVersion(p.store, p.build, "undoable");
-  const columns: (Column | { title: string; working: boolean })[] = [
-    { title: "As built", version: null, build: p.build },
-    mended.data ?? { title: "Mended", working: true },
-    undoable.data ?? { title: "Undoable", working: true },
-  ];
+  const same = undoable.data && undoable.data.edits?.length === mended.data?.edits?.length;
   return (
-    <div className="grid grid-cols-3 gap-5" data-testid="versions">
-      {columns.map((c) =>
+    <SideBySide
+      {...p}
+      columns={[
+        asBuilt(p.build),
+        mended.data ?? { title: "Mended", working: true },
+        undoable.data
+          ? same
+            ? { ...undoable.data, edits: null, made: [], left: ["The mended plan is that already."] }
+            : undoable.data
+          : { title: "Undoable", working: true },
+      ]}
+    />
+  );
+}
+
+const MOST_COMPARED = 3;
+
+/** The first remedies of a seam beside the plan as it is: what each costs and what it leaves. */
+export function RemedySheet(p: Beside & { open: boolean; name: string; remedies: Remedy[] }) {
+  return (
+    <Sheet open={p.open} title={`Ways out for “${p.name}”`} onClose={p.onClose} widest>
+      {p.open ? <RemedyColumns {...p} /> : null}
+    </Sheet>
+  );
+}
+
+function RemedyColumns(p: Beside & { name: string; remedies: Remedy[] }) {
+  const compared = p.remedies.slice(0, MOST_COMPARED);
+  const { data } = useQuery({
+    queryKey: ["compared", p.build.id, p.build.revision, compared.map((r) => r.title)],
+    queryFn: async (): Promise<Column[]> => {
+      const columns: Column[] = [];
+      for (const r of compared) {
+        const edits = r.edits as Edit[];
+        columns.push({
+          title: r.title,
+          build: (await p.store.tryOut(r.title, edits)) ?? p.build,
+          edits,
+          facts: plus(r.added_coats, r.added_min) || "no extra time",
+          made: [{ title: r.detail, what_for: r.caution ?? "" }],
+          left: [],
+        });
+      }
+      return columns;
+    },
+    staleTime: Infinity,
+  });
+  const working = compared.map((r): Working => ({ title: r.title, working: true }));
+  return <SideBySide {...p} columns={[asBuilt(p.build), ...(data ?? working)]} />;
+}
+
+function SideBySide(p: Beside & { columns: (Column | Working)[] }) {
+  return (
+    <div
+      className="grid gap-5"
+      style={{ gridTemplateColumns: `repeat(${p.columns.length}, minmax(0, 1fr))` }}
+      data-testid="versions"
+    >
+      {p.columns.map((c) =>
         "working" in c ? (
           <section key={c.title}>
             <h3 className="text-lg font-semibold">{c.title}</h3>
             <p className="mt-2 text-sm text-ink-2">Trying ways out on the plan, one after the other…</p>
           </section>
         ) : (
-          <OneVersion
-            key={c.title}
-            c={c}
-            {...p}
-            same={c === undoable.data && c.version?.edits.length === mended.data?.version?.edits.length}
-          />
+          <OneVersion key={c.title} {...p} c={c} />
         ),
       )}
     </div>
   );
 }
 
-function OneVersion(p: {
-  c: Column;
-  same: boolean;
-  store: BuildStore;
-  build: BuildOut;
-  clock: Clockwork;
-  onClose: () => void;
-}) {
-  const { version, build, title } = p.c;
+function OneVersion(p: Beside & { c: Column }) {
+  const { build, title, edits, facts, made, left } = p.c;
   const a = build.assessment;
   const take = (keep: boolean) => {
-    void (keep
-      ? p.store.edit(`${title}: the whole plan`, version!.edits as Edit[])
-      : p.store.look(`${title}: the whole plan`, version!.edits as Edit[]));
+    void (keep ? p.store.edit(title, edits!) : p.store.look(title, edits!));
     p.onClose();
   };
   return (
     <section className="flex flex-col">
-      <h3 className="text-lg font-semibold">{title}</h3>
+      <h3 className="text-lg leading-tight font-semibold">{title}</h3>
       <p className="text-sm">{scoreWords(a.score)}</p>
       <p className="text-sm text-ink-2">
-        {build.plan.steps?.filter((s) => s.kind === "coat").length} coats
-        {version && version.added_coats ? ` (+${version.added_coats})` : ""}, done {p.clock.long(a.end_min)}
-        {version && version.added_min > 0 ? ` (+${span(version.added_min)})` : ""}
-        {version ? `, at most ${Math.round(version.thickest_um)} µm` : ""}
+        {build.plan.steps?.filter((s) => s.kind === "coat").length} coats, done {p.clock.long(a.end_min)}
+        {facts ? ` (${facts})` : ""}
       </p>
       <MiniRack plan={build.plan} a={a} />
-      {version ? (
-        <>
-          {p.same ? <p className="mb-2 text-sm">The mended plan is that already.</p> : null}
-          {p.same ? null : version.edits.length ? (
-            <div className="mb-2 flex gap-2">
-              <button type="button" className="push" onClick={() => take(false)}>
-                Look at it in the rack
-              </button>
-              <button type="button" className="push" data-strong onClick={() => take(true)}>
-                Keep it
-              </button>
-            </div>
-          ) : (
-            <p className="mb-2 text-sm">Nothing needs changing for this.</p>
-          )}
-          <ol className="list-decimal space-y-1 pl-5 text-sm">
-            {(p.same ? [] : version.made).map((m, i) => (
-              <li key={i}>
-                {m.title}
-                <span className="block text-xs text-ink-2">{m.what_for}</span>
-              </li>
+      {edits?.length ? (
+        <div className="mb-2 flex flex-wrap gap-2">
+          <button type="button" className="push" onClick={() => take(false)}>
+            Look at it in the rack
+          </button>
+          <button type="button" className="push" data-strong onClick={() => take(true)}>
+            Keep it
+          </button>
+        </div>
+      ) : edits ? (
+        <p className="mb-2 text-sm">Nothing needs changing for this.</p>
+      ) : null}
+      <ol className={`space-y-1 text-sm ${made.length > 1 ? "list-decimal pl-5" : ""}`}>
+        {made.map((m, i) => (
+          <li key={i}>
+            {m.title}
+            <span className="block text-xs text-ink-2">{m.what_for}</span>
+          </li>
+        ))}
+      </ol>
+      {left.length ? (
+        <div className="mt-2 text-sm">
+          {edits ? <h4 className="font-semibold">Not mended</h4> : null}
+          <ul className={edits ? "list-disc pl-5" : ""}>
+            {left.map((l) => (
+              <li key={l}>{l}</li>
             ))}
-          </ol>
-          {version.left.length ? (
-            <div className="mt-2 text-sm">
-              <h4 className="font-semibold">Not mended</h4>
-              <ul className="list-disc pl-5">
-                {version.left.map((l) => (
-                  <li key={l}>{l}</li>
-                ))}
-              </ul>
-            </div>
-          ) : null}
-        </>
+          </ul>
+        </div>
       ) : null}
     </section>
   );
@@ -219,10 +280,9 @@ function MiniRack({ plan, a }: { plan: Plan; a: Assessment }) {
 }
 
 function worst(a: Assessment, step: string, zone: string): Verdict {
-  const order: Verdict[] = ["sound", "caution", "wait", "clash"];
   let found: Verdict = "sound";
   for (const s of Object.values(a.seams))
-    if (s.upper_step === step && s.zone_id === zone && order.indexOf(s.verdict) > order.indexOf(found))
+    if (s.upper_step === step && s.zone_id === zone && VERDICTS.indexOf(s.verdict) > VERDICTS.indexOf(found))
       found = s.verdict;
   return found;
 }

@@ -1,0 +1,62 @@
+/** The way into every view of a build: its store, and what is known to it, its own materials too. */
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, type ReactNode } from "react";
+import { Link, useParams } from "react-router";
+import { api, type BuildOut, type Knowledge } from "../api/client";
+import { BuildStore, useShot } from "../api/store";
+
+export function useShipped(): Knowledge | undefined {
+  return useQuery({
+    queryKey: ["knowledge"],
+    queryFn: async () => (await api.GET("/api/knowledge")).data!,
+    staleTime: Infinity,
+  }).data;
+}
+
+/** What ships, and what the plan brings with it. */
+function useKnown(build: BuildOut | null): Knowledge | undefined {
+  const shipped = useShipped();
+  const own = build?.plan.materials ?? [];
+  const { data } = useQuery({
+    queryKey: ["own", build?.id, JSON.stringify(own)],
+    queryFn: async () =>
+      (await api.GET("/api/builds/{build_id}/materials", { params: { path: { build_id: build!.id } } }))
+        .data!,
+    enabled: own.length > 0,
+    placeholderData: (before) => before,
+  });
+  return useMemo(
+    () =>
+      shipped && data && own.length
+        ? {
+            ...shipped,
+            coats: [...shipped.coats, ...data.coats],
+            thinners: [...shipped.thinners, ...data.thinners],
+          }
+        : shipped,
+    [shipped, data, own.length],
+  );
+}
+
+export function BuildDoor({ children }: { children: (store: BuildStore, known: Knowledge) => ReactNode }) {
+  const { id = "" } = useParams();
+  const store = useMemo(() => new BuildStore(id), [id]);
+  useEffect(() => {
+    void store.load();
+    localStorage.setItem("emvar-visited", "yes"); // from now on the door leads to the list of builds
+  }, [store]);
+  const shot = useShot(store);
+  const known = useKnown(shot.build);
+  if (shot.missing)
+    return (
+      <main className="p-10">
+        <h1 className="text-xl font-semibold">This build is not here</h1>
+        <p className="my-2">{shot.missing}.</p>
+        <Link className="underline" to="/">
+          To the builds
+        </Link>
+      </main>
+    );
+  if (!shot.build || !known) return <main className="p-10" aria-busy="true" />;
+  return children(store, known);
+}

@@ -1,0 +1,166 @@
+/** What happens at the point where the gun is held, what to turn, and how much it takes. */
+import type { Card } from "../../api/client";
+import { Choice } from "../../parts/Field";
+
+/** How the gun is held; null: as recommended. `only`: the one pressure there is, kPa. */
+export type Gun = {
+  at: { pressure: number; distance: number } | null;
+  trigger: number | null;
+  gun: string | null;
+  only: number | null;
+};
+export const AS_RECOMMENDED: Gun = { at: null, trigger: null, gun: null, only: null };
+
+/** The gun's part of the question that is put to the server. */
+export function asked(g: Gun) {
+  return {
+    gun: g.gun ?? undefined,
+    trigger: g.trigger ?? undefined,
+    only_kpa: g.only ?? undefined,
+    pressure_kpa: g.at?.pressure,
+    distance_mm: g.at?.distance,
+  };
+}
+
+const ZONE_WORDS: Record<string, string> = {
+  grainy: "Spatters",
+  dry: "Dusty",
+  good: "Even",
+  wet: "Wet",
+  runs: "Runs, spiders",
+};
+
+export function Figures(p: {
+  card: Card;
+  hold: Gun;
+  setHold: (part: Partial<Gun>) => void;
+  guns: { id: string; name: string }[];
+  /** Only where there is a plan with its kit, and a bench with its instruments. */
+  bench?: { follow: boolean; onFollow: (on: boolean) => void; onKit: () => void };
+}) {
+  const { card, hold, setHold } = p;
+  const point = card.point;
+  if (!point) return <div />;
+  const row = (words: string, value: string) => (
+    <div className="flex justify-between gap-2 border-b border-line-soft py-0.5" key={words}>
+      <dt className="text-ink-2">{words}</dt>
+      <dd className="font-semibold">{value}</dd>
+    </div>
+  );
+  const best = card.best;
+  return (
+    <section
+      aria-label="The point"
+      className="flex min-h-0 flex-col gap-2 overflow-y-auto text-sm"
+      data-testid="point"
+    >
+      <p className="text-xl leading-tight font-semibold">
+        {ZONE_WORDS[point.zone]}
+        <span className="block text-base font-normal">
+          {(point.pressure_kpa / 100).toFixed(2)} bar, {(point.distance_mm / 10).toFixed(1)} cm
+        </span>
+      </p>
+      <dl>
+        {row("Drops", `${point.drop_um.toFixed(0)} µm`)}
+        {row("Dries in flight", `${(point.loss * 100).toFixed(0)} %`)}
+        {row("A stroke, wet", `${point.film_um.toFixed(1)} µm`)}
+        {row("A stroke, dry", `${point.dry_um.toFixed(2)} µm`)}
+        {row("Paint", `${point.flow_ml_min.toFixed(2)} mL/min`)}
+      </dl>
+      {best ? (
+        <p>
+          {hold.only === null
+            ? `Best ${(best.pressure_range_kpa[0]! / 100).toFixed(1)}–${(best.pressure_range_kpa[1]! / 100).toFixed(1)} bar with the trigger open, `
+            : `Best with ${(hold.only / 100).toFixed(2)} bar: `}
+          {(best.distance_range_mm[0]! / 10).toFixed(0)}–{(best.distance_range_mm[1]! / 10).toFixed(0)} cm.
+        </p>
+      ) : (
+        <p className="font-semibold">Nothing in reach lays evenly: thin it, or another needle.</p>
+      )}
+      {card.knobs.map(([knob, words]) => (
+        <p key={knob}>
+          <span className="text-ink-2">If only the {knob} can move: </span>
+          {words}
+        </p>
+      ))}
+      <div className="flex items-end gap-1.5 no-print">
+        <Choice
+          label="Airbrush"
+          className="min-w-0 grow"
+          value={hold.gun ?? card.gun?.id ?? ""}
+          options={p.guns.map((g) => ({ value: g.id, label: g.name }))}
+          onTake={(gun) => setHold({ gun, at: null })}
+        />
+        {p.bench ? (
+          <button type="button" className="push" onClick={p.bench.onKit}>
+            Kit
+          </button>
+        ) : null}
+      </div>
+      <label className="text-xs text-ink-2 no-print">
+        Trigger {hold.trigger === null ? "as usual for this" : `${Math.round(hold.trigger * 100)} %`}
+        <input
+          type="range"
+          className="block w-full"
+          min={5}
+          max={100}
+          value={Math.round((hold.trigger ?? 0.6) * 100)}
+          onChange={(e) => setHold({ trigger: Number(e.target.value) / 100 })}
+        />
+      </label>
+      {p.bench ? (
+        <label className="flex min-h-7 items-center gap-2 no-print">
+          <input
+            type="checkbox"
+            checked={p.bench.follow}
+            onChange={(e) => p.bench!.onFollow(e.target.checked)}
+          />
+          Follow the gauge and the air
+        </label>
+      ) : null}
+      <label className="flex min-h-7 items-center gap-2 no-print">
+        <input
+          type="checkbox"
+          checked={hold.only !== null}
+          disabled={p.bench?.follow}
+          onChange={(e) =>
+            setHold({
+              only: e.target.checked ? Math.round((hold.at?.pressure ?? point.pressure_kpa) / 5) * 5 : null,
+              at: null,
+            })
+          }
+        />
+        There is only this pressure
+      </label>
+      {hold.at || hold.trigger !== null || hold.only !== null ? (
+        <button
+          type="button"
+          className="push no-print"
+          onClick={() => setHold({ at: null, trigger: null, only: null })}
+        >
+          Back to the best point
+        </button>
+      ) : null}
+    </section>
+  );
+}
+
+export function Quantity({ card }: { card: Card }) {
+  const q = card.cup;
+  if (!q) return null;
+  const total = q.landed_ml + q.lost_ml + q.left_ml;
+  const share = (ml: number) => `${(100 * ml) / total}%`;
+  return (
+    <div className="mt-2" data-testid="quantity">
+      <div className="flex h-3 max-w-96 overflow-hidden rounded-sm border border-line" aria-hidden="true">
+        <span style={{ width: share(q.landed_ml) }} className="bg-ink" />
+        <span style={{ width: share(q.lost_ml) }} className="bg-line-soft" />
+        <span style={{ width: share(q.left_ml) }} className="bg-paper" />
+      </div>
+      <p className="text-sm">
+        {total.toFixed(total < 2 ? 2 : 1)} mL in all{card.cups > 1 ? `, ${card.cups} cups` : ""}:{" "}
+        {q.landed_ml.toFixed(2)} lands, {q.lost_ml.toFixed(2)} is lost, {q.left_ml} stays in the cup.
+      </p>
+    </div>
+  );
+}

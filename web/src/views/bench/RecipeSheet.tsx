@@ -1,0 +1,142 @@
+/** The whole recipe of a coat: its parts, what they are there for, and in what unit; drawn as it fills the cup. */
+import { useState } from "react";
+import type { CoatStep, Knowledge, Mix } from "../../api/client";
+import type { BuildStore } from "../../api/store";
+import { Choice, NumberField } from "../../parts/Field";
+import { Sheet } from "../../parts/Panel";
+
+type Part = Mix["parts"][number];
+const ROLES: Part["role"][] = ["paint", "thinner", "retarder", "flow_improver", "pigment", "binder"];
+const UNITS: Record<NonNullable<Part["unit"]>, string> = {
+  parts: "parts",
+  percent: "%",
+  drops: "drops",
+  ml: "mL",
+  g: "g",
+};
+const asOptions = (all: string[]) => all.map((value) => ({ value, label: value.replaceAll("_", " ") }));
+
+export function RecipeSheet(p: {
+  open: boolean;
+  step: CoatStep;
+  mix: Mix | null;
+  known: Knowledge;
+  store: BuildStore;
+  onClose: () => void;
+}) {
+  return (
+    <Sheet open={p.open} onClose={p.onClose} title={`Recipe: ${p.step.name}`} wide>
+      {p.open ? <Recipe {...p} /> : null}
+    </Sheet>
+  );
+}
+
+/** Kept here until it is taken as a whole: percent has to add up, and every part needs a material. */
+function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSheet>[0]) {
+  const [parts, setParts] = useState<Part[]>(
+    mix?.parts ?? [{ material: step.material, role: "paint", amount: 1, unit: "parts" }],
+  );
+  const [why, setWhy] = useState("");
+  const unit = parts[0]!.unit ?? "parts";
+  const total = parts.reduce((sum, x) => sum + x.amount, 0);
+  const change = (i: number, part: Partial<Part>) =>
+    setParts(parts.map((x, at) => (at === i ? { ...x, ...part } : x)));
+  const materials = [...known.coats, ...known.thinners].map((m) => ({ value: m.id, label: m.name }));
+  const take = async () => {
+    const outcome = await store.edit(`${step.name}: recipe`, [
+      { edit: "set_field", step_id: step.id, field: "mix", value: { parts } },
+    ]);
+    if (outcome.ok) onClose();
+    else setWhy(outcome.why);
+  };
+  return (
+    <div className="space-y-3">
+      <div className="flex h-7 overflow-hidden rounded-sm border border-line text-xs" aria-hidden="true">
+        {parts.map((x, i) => (
+          <span
+            key={i}
+            className="grid place-items-center overflow-hidden border-r border-line last:border-0"
+            style={{
+              width: `${(100 * x.amount) / total}%`,
+              background: known.coats.find((c) => c.id === x.material)?.colour ?? "#f4f4f0",
+              color: "#111111",
+            }}
+          >
+            <span className="rounded bg-[rgb(255_255_255/.75)] px-1">
+              {Math.round((100 * x.amount) / total)} %
+            </span>
+          </span>
+        ))}
+      </div>
+      <ul className="space-y-2">
+        {parts.map((x, i) => (
+          <li key={i} className="grid grid-cols-[9rem_1fr_6.5rem_auto] items-end gap-2">
+            <Choice
+              label="As"
+              value={x.role}
+              options={asOptions(ROLES)}
+              onTake={(role) => change(i, { role: role as Part["role"] })}
+            />
+            <Choice
+              label="Of"
+              value={x.material}
+              options={materials}
+              onTake={(material) => change(i, { material })}
+            />
+            <NumberField
+              label="Amount"
+              unit={UNITS[unit]}
+              value={x.amount}
+              onTake={(amount) => {
+                if (!(amount > 0)) return { ok: false, why: "more than nothing" };
+                change(i, { amount });
+                return { ok: true };
+              }}
+            />
+            <button
+              type="button"
+              className="push"
+              disabled={parts.length === 1}
+              onClick={() => setParts(parts.filter((_, at) => at !== i))}
+            >
+              Remove
+            </button>
+          </li>
+        ))}
+      </ul>
+      <div className="flex items-end gap-2">
+        <Choice
+          label="In"
+          className="w-28"
+          value={unit}
+          options={Object.entries(UNITS).map(([value, label]) => ({ value, label }))}
+          onTake={(u) => setParts(parts.map((x) => ({ ...x, unit: u as Part["unit"] })))}
+        />
+        <button
+          type="button"
+          className="push"
+          disabled={parts.length >= 12}
+          onClick={() =>
+            setParts([
+              ...parts,
+              { material: known.thinners[0]!.id, role: "thinner", amount: unit === "percent" ? 10 : 1, unit },
+            ])
+          }
+        >
+          Another part
+        </button>
+        <span className="ml-auto text-sm" role="status">
+          {unit === "percent" ? `${Math.round(total * 10) / 10} % of 100` : ""}
+        </span>
+        <button type="button" className="push" data-strong onClick={() => void take()}>
+          Take this recipe
+        </button>
+      </div>
+      {why ? (
+        <p role="alert" className="text-sm font-semibold">
+          {why}
+        </p>
+      ) : null}
+    </div>
+  );
+}
