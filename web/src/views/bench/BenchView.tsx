@@ -200,7 +200,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
               bench={{ follow, onFollow: setFollow, onKit: () => setSheet("kit") }}
             />
           </div>
-          <footer className="grid grid-cols-[1fr_26rem] gap-x-8 gap-y-2 border-t border-line bg-paper px-4 py-3">
+          <footer className="grid grid-cols-[1fr_18rem_20rem] gap-x-6 gap-y-2 border-t border-line bg-paper px-4 py-3">
             <div className="min-w-0">
               <h2 className="text-lg font-semibold">
                 {card.laying?.words ?? (card.ladder.length ? card.how : "How much")}
@@ -266,16 +266,16 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
                       {r.sentence} {r.advice}
                     </li>
                   ))}
-                {a.notes
-                  .filter((n) => n.step_id === step.id)
-                  .map((n) => (
-                    <li key={n.caution} className="text-xs text-ink-2">
-                      {n.text}
-                    </li>
-                  ))}
               </ul>
             </div>
-            <div className="col-span-2">
+            <ul className="space-y-0.5 text-xs text-ink-2" aria-label="Cautions">
+              {a.notes
+                .filter((n) => n.step_id === step.id)
+                .map((n) => (
+                  <li key={n.caution}>{n.text}</li>
+                ))}
+            </ul>
+            <div className="col-span-3">
               <InstrumentStrip all={instruments} onOpen={() => setSheet("instruments")} />
             </div>
           </footer>

@@ -162,7 +162,7 @@ function OneVersion(p: Beside & { c: Column }) {
   };
   return (
     <section className="flex flex-col">
-      <h3 className="text-lg leading-tight font-semibold">{title}</h3>
+      <h3 className="flex min-h-[2.8rem] items-end text-lg leading-tight font-semibold">{title}</h3>
       <p className="text-sm">{scoreWords(a.score)}</p>
       <p className="text-sm text-ink-2">
         {build.plan.steps?.filter((s) => s.kind === "coat").length} coats, done {p.clock.long(a.end_min)}
