@@ -13,19 +13,30 @@ from .mixing import Blend
 from .outcome import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, score_of, stories_of
 from .plan import AnyStep, Plan
 from .seams.contact import Verdict
+from .sittings.documents import Record, Schedule, as_placed
 from .trials import apply_trials
 from .walk import Walker, at_step, in_order, remark_out
 
 
 def assess(
-    plan: Plan, *, knowledge: Knowledge | None = None, zones: Iterable[str] | None = None, opens: bool = True
+    plan: Plan,
+    *,
+    schedule: Schedule | None = None,
+    record: Record | None = None,
+    knowledge: Knowledge | None = None,
+    zones: Iterable[str] | None = None,
+    opens: bool = True,
 ) -> Assessment:
-    """Assesses a plan. `zones` limits the seams and coats to some zones (times stay those of the whole plan).
+    """Assesses a plan, at the times of a schedule and a record where these are given (record beats schedule beats plan).
+
+    `zones` limits the seams and coats to some zones (times stay those of the whole plan).
 
     Without `opens`, cautions and clashes are judged but not searched for the time at which they would end, which is
     the dear part; waits always have it. The screen asks for that when a seam is chosen (`seam_in_full`).
     Never raises on a plan that `parse_plan` accepts. Linear in the number of coats.
     """
+    if schedule is not None or record is not None:
+        plan = as_placed(plan, schedule, record)
     k = (knowledge or default_knowledge()).with_own(plan.materials)
     work = Walker(plan, k, opens)
     chosen = set(zones) if zones is not None else None

@@ -42,7 +42,6 @@ from .plan import (
     Method,
     Mix,
     MixPart,
-    Model,
     Plan,
     Role,
     Unit,
@@ -68,6 +67,7 @@ from .spray import (
     one_knob,
     paint_of,
 )
+from .values import Model
 from .walk import Laid, Walker
 
 TRIGGER = {Method.MIST: 0.4, Method.SPRAY: 0.6, Method.WET_SPRAY: 1.0}

@@ -13,10 +13,11 @@ from .drying.evaporation import relative_rate
 from .materials import Coat, FilmClass, Knowledge, Substrate, System, Thinner, knowledge
 from .mixing import blend_of, cup_of, default_mix, ratio_words
 from .outcome import EVENTS
-from .plan import CoatStep, FittingAction, FittingStep, Model
+from .plan import CoatStep, FittingAction, FittingStep
 from .seams.chemistry import crazing, hot_share, power_on
 from .seams.mechanisms import SWELLS
 from .techniques import Technique, TechniqueText, catalogue
+from .values import Model
 
 REFERENCE = "butyl_acetate"
 FILM_WORDS = {

@@ -17,12 +17,8 @@ from .plan import (
     AnyStep,
     BenchAir,
     Build,
-    Id,
     Kit,
-    Model,
     Plan,
-    PlanError,
-    Problem,
     School,
     Step,
     Trial,
@@ -30,6 +26,8 @@ from .plan import (
     check_references,
     parse_step,
 )
+from .sittings.hours import Hours
+from .values import Id, Model, PlanError, Problem
 
 
 class AddStep(Model):
@@ -132,6 +130,13 @@ class SetKit(Model):
     kit: Kit | None
 
 
+class SetHours(Model):
+    """Writes when one can be at the bench and what a schedule is to aim for; None for no calendar."""
+
+    edit: Literal["set_hours"] = "set_hours"
+    hours: Hours | None
+
+
 class SetOwnMaterials(Model):
     edit: Literal["set_own_materials"] = "set_own_materials"
     materials: list[AnOwnMaterial]
@@ -153,6 +158,7 @@ AnyEdit = (
     | SetOwnMaterials
     | SetTrials
     | SetKit
+    | SetHours
 )
 Edit = Annotated[AnyEdit, Field(discriminator="edit")]
 _EDITS: TypeAdapter[list[AnyEdit]] = TypeAdapter(list[Edit])
@@ -229,6 +235,8 @@ def apply_one(plan: Plan, edit: AnyEdit) -> tuple[Plan, AnyEdit]:
             return plan.model_copy(update={"schools": ordered}), SetSchool(pair=pair, side=plan.schools.get(pair))
         case SetKit(kit=kit):
             return plan.model_copy(update={"kit": kit}), SetKit(kit=plan.kit)
+        case SetHours(hours=hours):
+            return plan.model_copy(update={"hours": hours}), SetHours(hours=plan.hours)
         case SetTrials(trials=trials):
             return plan.model_copy(update={"trials": trials}), SetTrials(trials=list(plan.trials))
         case SetOwnMaterials(materials=materials):

@@ -14,10 +14,11 @@ from .drying.clock import Drying, Edge
 from .materials import FilmClass
 from .memo import Memo
 from .mixing import CupFor
-from .plan import Model, Plan, Sheen, Timing, WorkAction
+from .plan import Plan, Sheen, Timing, WorkAction
 from .seams.contact import Contact, Finding, Landing, Verdict
 from .seams.telling import Sure
 from .seams.working import OpenWindow
+from .values import Model
 
 EVENTS = ("touch", "recoat", "tape", "spirit", "hard")
 

@@ -17,8 +17,6 @@ from zoneinfo import ZoneInfo, available_timezones
 from pydantic import (
     AfterValidator,
     AwareDatetime,
-    BaseModel,
-    ConfigDict,
     Discriminator,
     Field,
     StringConstraints,
@@ -29,49 +27,25 @@ from pydantic import (
 )
 
 from .flow_cups import CALIBRATION_MM2_S, CUPS, DripCup, FlowCup, calibrated, kinematic_mm2_s
+from .sittings.hours import Hours
+from .values import (
+    Clock,
+    Film,
+    Id,
+    Minutes,
+    Model,
+    Name,
+    PlanError,
+    Problem,
+    Share,
+    Srgb,
+    Text,
+)
 
 FORMAT = "emvar-plan"
 VERSION = 1
 MAX_STEPS = 2000
 MAX_ZONES = 64
-MAX_MINUTES = 366 * 24 * 60.0
-
-
-class PlanError(ValueError):
-    """A plan, or a change to one, that cannot be taken. Each problem names the place and what would do."""
-
-    def __init__(self, problems: list[Problem]) -> None:
-        self.problems = problems
-        super().__init__("; ".join(f"{p.where}: {p.what}" for p in problems))
-
-
-class Model(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
-
-
-class Problem(Model):
-    where: str
-    what: str
-
-
-def _printable(text: str) -> str:
-    if any(ord(c) < 32 and c not in "\n\t" for c in text):
-        raise ValueError("control characters are not allowed")
-    return text
-
-
-Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
-Name = Annotated[
-    str,
-    StringConstraints(strip_whitespace=True, min_length=1, max_length=120),
-    AfterValidator(_printable),
-]
-Text = Annotated[str, StringConstraints(max_length=4000), AfterValidator(_printable)]
-Srgb = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
-Share = Annotated[float, Field(ge=0, le=1)]
-Minutes = Annotated[float, Field(ge=0, le=MAX_MINUTES)]
-Film = Annotated[float, Field(gt=0, le=1000)]
-Clock = Annotated[str, StringConstraints(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
 
 
 class Sheen(StrEnum):
@@ -476,6 +450,7 @@ class Plan(Model):
     materials: Annotated[list[AnOwnMaterial], Field(max_length=200)] = []
     trials: Annotated[list[Trial], Field(max_length=500)] = []
     kit: Kit | None = None
+    hours: Hours | None = None
 
     def step(self, step_id: str) -> AnyStep | None:
         return next((s for s in self.steps if s.id == step_id), None)

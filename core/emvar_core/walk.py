@@ -373,7 +373,7 @@ class Walker:
     def _work(
         self, step: WorkingStep, zone_id: str, stack: _Stack, base: Layer, touched: set[int], told: bool = True
     ) -> list[SeamOut]:
-        at = next((i for i in range(len(stack) - 1, -1, -1) if stack[i][0].step_id == step.acts_on), None)
+        at = self.at(step, stack)
         if at is None:
             return []
         below = stack[at - 1][0] if at > 0 else None
@@ -387,10 +387,17 @@ class Walker:
 
     def _worked_seams(self, step: WorkingStep, zone_id: str, stack: _Stack, at: int, base: Layer) -> list[SeamOut]:
         """A working step's window on the coat it acts on, and what its carrier does to the rest."""
-        target = stack[at][0]
+        landing, found = self._work_landing(step), self.window(step, stack)
+        assert found is not None
+        target, window = found
+        seams = [_window_seam(step, zone_id, target, window, self.times[step.id])]
+        return seams + self._meet(step, zone_id, landing, _content(step), _besides(step, stack, at), base)
+
+    def _work_landing(self, step: WorkingStep) -> Landing:
+        """What a working step brings onto the model: its carrier and its tool."""
         carrier = blend_of(self.k.thinners[step.carrier]) if step.carrier else NOTHING
         facts = METHODS[step.method]
-        landing = Landing(
+        return Landing(
             name=step.name,
             contact=Contact.WORK,
             method=step.method,
@@ -403,14 +410,39 @@ class Walker:
             shares=carrier.family_shares(self.k),
             schools=self.plan.schools,
         )
-        below = stack[at - 1][0] if at > 0 else None
-        window = window_for(self.k, step.action, target, below, self.lay(self._coat_step(step.acts_on)).cup, carrier)
-        seams = [_window_seam(step, zone_id, target, window, self.times[step.id])]
-        others = [pair for i, pair in enumerate(stack) if i != at]
-        if step.action is WorkAction.CHIP:
-            # The medium is meant to let go and the top coat with it: judge what lies below both.
-            others = [p for p in others if not p[0].is_film(FilmClass.WATER_SOLUBLE)]
-        return seams + self._meet(step, zone_id, landing, _content(step), others, base)
+
+    # --- for the schedule: the same contacts, at instants that are still open ---------------------------------
+
+    def meetings(self, step: AnyStep, stack: _Stack, base: Layer) -> list[Situation]:
+        """What a step meets on a stack, each exposed layer apart; the instant is left open."""
+        others = stack
+        if isinstance(step, CoatStep):
+            landing = self.lay(step).landing
+        elif isinstance(step, WorkingStep):
+            landing = self._work_landing(step)
+            others = _besides(step, stack, self.at(step, stack))
+        else:
+            landing = self._touch(step)
+        near = others[: -DEPTH - 1 : -1]
+        layers = tuple(e[0] for e in near) + ((base,) if len(others) < DEPTH else ())
+        return [Situation(self.k, landing, layers, i) for i, _ in _exposed(layers)]
+
+    def at(self, step: WorkingStep, stack: _Stack) -> int | None:
+        """Where in the stack the coat lies that a working step acts on."""
+        return next((i for i in range(len(stack) - 1, -1, -1) if stack[i][0].step_id == step.acts_on), None)
+
+    def window(self, step: WorkingStep, stack: _Stack) -> tuple[Layer, OpenWindow] | None:
+        """The coat that a working step acts on, and its window there."""
+        at = self.at(step, stack)
+        if at is None:
+            return None
+        target, below = stack[at][0], stack[at - 1][0] if at > 0 else None
+        cup = self.lay(self._coat_step(step.acts_on)).cup
+        return target, window_for(self.k, step.action, target, below, cup, self._work_landing(step).blend)
+
+    def put(self, step: AnyStep, zone_id: str, stack: _Stack, base: Layer) -> None:
+        """Puts a step onto a stack without judging it."""
+        self.walk(zone_id, [step], base, stack, told_from=1)
 
     def _coat_step(self, step_id: str) -> CoatStep:
         step = self.plan.step(step_id)
@@ -475,6 +507,15 @@ def _round_about(s: Situation, whole: bool) -> tuple[object, ...]:
     if s.landing.water >= 0.4:
         told += live_medium_key(s)
     return told
+
+
+def _besides(step: WorkingStep, stack: _Stack, at: int | None) -> _Stack:
+    """What a working step meets beside the coat that it acts on."""
+    others = [entry for i, entry in enumerate(stack) if i != at]
+    if step.action is WorkAction.CHIP:
+        # The medium is meant to let go and the top coat with it: judge what lies below both.
+        others = [e for e in others if not e[0].is_film(FilmClass.WATER_SOLUBLE)]
+    return others
 
 
 def _worked(entry: Entry, leaves: float) -> Entry:

@@ -6,7 +6,8 @@ from collections.abc import Callable
 from typing import Any
 
 from django.http import HttpResponse
-from emvar_core.plan import Plan, Problem
+from emvar_core.plan import Plan
+from emvar_core.values import Problem
 from ninja import Schema
 from pydantic import TypeAdapter
 

@@ -13,8 +13,9 @@ from emvar_core.edits import AnyEdit, apply, edits_json, parse_edits
 from emvar_core.materials import Coat, Knowledge, knowledge
 from emvar_core.mixing import default_mix
 from emvar_core.outcome import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, Story
-from emvar_core.plan import SCHOOL_SIDES, Method, Plan, PlanError, Problem, Step, Timing, parse_plan, step_times
+from emvar_core.plan import SCHOOL_SIDES, Method, Plan, Step, Timing, parse_plan, step_times
 from emvar_core.techniques import catalogue, put
+from emvar_core.values import PlanError, Problem
 from emvar_core.ways.faults import faults
 from emvar_core.ways.remedies import Remedy, remedies
 from ninja import NinjaAPI, Schema

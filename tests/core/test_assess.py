@@ -7,8 +7,9 @@ from django.test import SimpleTestCase
 from emvar_core.assess import assess, assess_near, forget
 from emvar_core.edits import apply, parse_edits
 from emvar_core.materials import knowledge
-from emvar_core.plan import Method, PlanError, parse_plan
+from emvar_core.plan import Method, parse_plan
 from emvar_core.report import report
+from emvar_core.values import PlanError
 from emvar_core.ways.remedies import remedies
 from hypothesis import given, settings
 from hypothesis import strategies as st

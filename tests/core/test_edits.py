@@ -4,7 +4,8 @@ import random
 
 from django.test import SimpleTestCase
 from emvar_core.edits import AnyEdit, apply, edits_json, parse_edits
-from emvar_core.plan import Plan, PlanError
+from emvar_core.plan import Plan
+from emvar_core.values import PlanError
 from hypothesis import given, settings
 from hypothesis import strategies as st
 

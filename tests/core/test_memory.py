@@ -7,9 +7,10 @@ from django.test import SimpleTestCase
 from emvar_core.assess import assess, assess_near, forget
 from emvar_core.edits import apply, parse_edits
 from emvar_core.materials import knowledge
-from emvar_core.plan import Method, Plan, PlanError, parse_plan, step_times
+from emvar_core.plan import Method, Plan, parse_plan, step_times
 from emvar_core.report import report
 from emvar_core.techniques import catalogue
+from emvar_core.values import PlanError
 from emvar_core.ways.faults import diagnose, faults
 from emvar_core.ways.mend import undoable_states
 from emvar_core.ways.overlay import over, under

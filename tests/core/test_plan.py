@@ -4,7 +4,8 @@ import json
 from typing import Any
 
 from django.test import SimpleTestCase
-from emvar_core.plan import MAX_STEPS, PlanError, parse_plan, slug, step_times
+from emvar_core.plan import MAX_STEPS, parse_plan, slug, step_times
+from emvar_core.values import PlanError
 
 from tests.builders import coat, plan, plan_json, tug, tug_json
 

@@ -8,8 +8,9 @@ from emvar_core.compendium import compendium
 from emvar_core.edits import apply
 from emvar_core.materials import knowledge
 from emvar_core.outcome import Remark
-from emvar_core.plan import Plan, PlanError, School
+from emvar_core.plan import Plan, School
 from emvar_core.techniques import Technique, _check, catalogue, put
+from emvar_core.values import PlanError
 
 from tests.builders import coat, mix, plan
 

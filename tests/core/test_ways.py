@@ -8,8 +8,9 @@ from emvar_core.assess import assess
 from emvar_core.edits import AddStep, SetTrials, apply, parse_edits
 from emvar_core.materials import FilmClass, knowledge
 from emvar_core.mixing import default_mix
-from emvar_core.plan import CoatStep, Plan, PlanError, parse_plan, parse_step, step_times
+from emvar_core.plan import CoatStep, Plan, parse_plan, parse_step, step_times
 from emvar_core.seams.contact import Verdict
+from emvar_core.values import PlanError
 from emvar_core.ways.faults import diagnose, faults
 from emvar_core.ways.mend import make_undoable, mend, undoable_states
 from emvar_core.ways.overlay import over, under

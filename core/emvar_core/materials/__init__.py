@@ -17,7 +17,8 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
-from ..plan import BudTest, Method, Model, OwnCoat, OwnMaterial, OwnThinner, Problem, Sheen, WorkAction
+from ..plan import BudTest, Method, OwnCoat, OwnMaterial, OwnThinner, Sheen, WorkAction
+from ..values import Model, Problem
 
 Fractions = dict[str, float]
 Range = Annotated[tuple[float, float], Field()]

@@ -22,10 +22,7 @@ from ..plan import (
     Method,
     Mix,
     MixPart,
-    Model,
     Plan,
-    PlanError,
-    Problem,
     Role,
     School,
     Sheen,
@@ -33,6 +30,7 @@ from ..plan import (
     parse_step,
     slug,
 )
+from ..values import Model, PlanError, Problem
 
 
 class MixTemplate(Model):

@@ -14,8 +14,9 @@ from pydantic import Field
 
 from ..assess import assess, default_knowledge
 from ..outcome import SeamOut
-from ..plan import CoatStep, Model, Plan
+from ..plan import CoatStep, Plan
 from ..seams.contact import Contact
+from ..values import Model
 from ..walk import Walker
 
 SPEAKS, AGAINST = 3.0, 0.35

@@ -8,8 +8,9 @@ from ..assess import assess, default_knowledge
 from ..edits import AddStep, AnyEdit, SetField, apply, edits_json, parse_edits
 from ..mixing import default_mix
 from ..outcome import Assessment, Score
-from ..plan import CoatStep, Method, Model, Plan, PlanError, Sheen, slug
+from ..plan import CoatStep, Method, Plan, Sheen, slug
 from ..seams.contact import Verdict
+from ..values import Model, PlanError
 from ..walk import Walker
 from .remedies import remark_remedies, remedies
 from .rescue import Rescued, rescue

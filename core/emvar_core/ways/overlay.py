@@ -6,9 +6,10 @@ from ..assess import default_knowledge
 from ..materials import Coat
 from ..mixing import default_mix
 from ..outcome import SeamOut
-from ..plan import CoatStep, Model, Plan, Sheen, Timing
+from ..plan import CoatStep, Plan, Sheen, Timing
 from ..seams.contact import Verdict
 from ..techniques import catalogue
+from ..values import Model
 from ..walk import Walker
 from .standing import Standing, stand
 

@@ -9,8 +9,9 @@ from ..assess import assess, default_knowledge
 from ..drying.clock import Edge
 from ..materials import FilmClass
 from ..outcome import WindowOut
-from ..plan import FittingAction, FittingStep, Model, Plan, WorkingStep
+from ..plan import FittingAction, FittingStep, Plan, WorkingStep
 from ..seams.contact import Layer
+from ..values import Model
 from ..walk import Walker
 from .standing import stand
 

@@ -26,9 +26,7 @@ from ..plan import (
     FittingAction,
     FittingStep,
     Method,
-    Model,
     Plan,
-    PlanError,
     Role,
     Sheen,
     WorkAction,
@@ -38,6 +36,7 @@ from ..plan import (
 from ..seams.chemistry import hot_share
 from ..seams.contact import Verdict
 from ..techniques import step_data, technique_of
+from ..values import Model, PlanError
 
 ROUND_MIN = 5
 SETTLE_ROUNDS = 4

@@ -10,10 +10,11 @@ from enum import StrEnum
 
 from ..materials import FilmClass
 from ..outcome import RangeOut, range_out
-from ..plan import CoatStep, Model, Plan
+from ..plan import CoatStep, Plan
 from ..seams.contact import Layer
 from ..seams.judge import CAUTION_FROM, CLASH_FROM
 from ..seams.working import Edges
+from ..values import Model
 from ..walk import Walker
 from .standing import MEANS, Means, Standing, grave, harm, removes, stand
 

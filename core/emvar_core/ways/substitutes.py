@@ -10,9 +10,10 @@ from ..edits import AnyEdit, SetField, apply, edits_json
 from ..materials import Coat, Knowledge
 from ..mixing import cup_of, default_mix, ratio_words
 from ..outcome import Assessment, Score
-from ..plan import CoatStep, Model, Plan, PlanError, Role
+from ..plan import CoatStep, Plan, Role
 from ..seams.contact import Verdict
 from ..techniques.judge import cup_remarks
+from ..values import Model, PlanError
 from ..walk import Walker
 from .mend import judged_at
 from .rescue import Rescued, rescue

@@ -5,9 +5,10 @@ from __future__ import annotations
 from ..assess import assess, default_knowledge
 from ..mixing import default_mix, ratio_words
 from ..outcome import SeamOut
-from ..plan import CoatStep, Model, Plan, Trial, step_times
+from ..plan import CoatStep, Plan, Trial, step_times
 from ..seams.contact import Verdict
 from ..trials import age_min, fingerprint, holds
+from ..values import Model
 
 LOOK = "Put it beside the model under the bench light, dry, under the last clear if there is one."
 

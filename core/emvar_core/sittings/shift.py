@@ -1,0 +1,217 @@
+"""Work put into sittings in a given order, each as early as it may be. No search: this is what happens at a bench.
+
+It gives the first schedule that the search improves on, tells at once what a drag would break, and plays the dry run.
+Windows that have closed are told as missed; the work is then done as soon as it can be.
+"""
+
+from __future__ import annotations
+
+import math
+from bisect import bisect_left
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+
+from .net import Link, Net, Task, What
+
+Bench = tuple[float, float]
+# The stretches that a link allows, given the end of its lower step.
+Instants = Callable[[Link, float], list[tuple[float, float]]]
+ROUNDS = 60
+
+
+@dataclass(frozen=True)
+class Missed:
+    """A window that closed before its work could be done, and by how much."""
+
+    link: Link
+    closed_min: float
+    done_min: float
+
+
+@dataclass
+class Shifted:
+    """Starts and ends by step, and what was missed. `unplaced`: what found no bench time at all."""
+
+    starts: dict[str, float] = field(default_factory=dict)
+    ends: dict[str, float] = field(default_factory=dict)
+    missed: list[Missed] = field(default_factory=list)
+    unplaced: list[str] = field(default_factory=list)
+
+    @property
+    def finish_min(self) -> float:
+        return max(self.ends.values(), default=0.0)
+
+
+class Shifter:
+    """The links and the bench time of one plan, ready to be played many times."""
+
+    def __init__(self, net: Net, benches: Sequence[Bench], instants: Instants, grid_min: float = 1.0) -> None:
+        self.net, self.benches, self.instants, self.grid = net, benches, instants, grid_min
+        self.ends = [b for _, b in benches]
+        self.below: dict[str, list[Link]] = {}
+        self.above: dict[str, list[Link]] = {}
+        for link in net.links:
+            self.below.setdefault(link.after, []).append(link)
+            self.above.setdefault(link.before, []).append(link)
+
+    def bench_at(self, minute: float, length: float) -> float | None:
+        """The first start from an instant on at which work of a length fits into one sitting."""
+        for i in range(bisect_left(self.ends, minute), len(self.benches)):
+            a, b = self.benches[i]
+            start = max(minute, a)
+            start = a + math.ceil((start - a) / self.grid - 1e-9) * self.grid
+            if start + length <= b + 1e-6:
+                return start
+        return None
+
+    def earliest(
+        self, task: Task, since: float, ends: dict[str, float], length: float, block: float
+    ) -> tuple[float | None, list[Missed]]:
+        """The first start from an instant on that all links allow; windows that have closed are missed.
+
+        `block`: the bench time it takes with its cleaning.
+        """
+        spans = []
+        for link in self.below.get(task.id, ()):
+            end = ends.get(link.before)
+            if end is not None:
+                spans.append((link, self.instants(link, end)))
+        at = since
+        for _ in range(ROUNDS):
+            then = at
+            for link, allowed in spans:
+                need = length if link.whole else 0.0
+                fits = [max(a, then) for a, b in allowed if max(a, then) + need <= b + 1e-6]
+                then = fits[0] if fits else max([then, *(a for a, _ in allowed if a > then)][-1:])
+            placed = self.bench_at(then, block)
+            if placed is None:
+                return None, []
+            if placed <= at + 1e-9:
+                break
+            at = placed
+        missed = []
+        for link, allowed in spans:
+            need = length if link.whole else 0.0
+            if not any(a <= at + 1e-6 and at + need <= b + 1e-6 for a, b in allowed):
+                closed = max((b for a, b in allowed if a <= at + 1e-6), default=math.inf)
+                if closed < math.inf:
+                    missed.append(Missed(link, closed, at + need))
+        return at, missed
+
+    def in_order(
+        self,
+        order: Sequence[str],
+        *,
+        not_before: dict[str, float] | None = None,
+        lengths: dict[str, float] | None = None,
+        cleaning: dict[str, float] | None = None,
+        done: dict[str, float] | None = None,
+        since: float = 0.0,
+        fixed: dict[str, float] | None = None,
+    ) -> Shifted:
+        """Keeps an order and shifts to the right: each step starts no earlier than asked, and when it may.
+
+        `done`: ends of what is over already. `fixed`: starts that stand, whatever they break. Work takes `lengths`
+        (else its own hands-on time) and `cleaning` after it. Linear in steps and links.
+        """
+        found, hands = Shifted(ends=dict(done or {})), since
+        for step_id in order:
+            task = self.tasks[step_id]
+            length = (lengths or {}).get(step_id, task.minutes)
+            block = length + (cleaning or {}).get(step_id, 0.0)
+            wish = max(hands, (not_before or {}).get(step_id, 0.0))
+            at: float | None
+            if fixed and step_id in fixed:
+                at, missed = fixed[step_id], self.missed_at(task, fixed[step_id], length, found.ends)
+            else:
+                at, missed = self.earliest(task, wish, found.ends, length, block)
+            if at is None:
+                found.unplaced.append(step_id)
+                continue
+            found.starts[step_id], found.ends[step_id] = at, at + length
+            found.missed += missed
+            hands = max(hands, at + block)
+        return found
+
+    def missed_at(self, task: Task, at: float, length: float, ends: dict[str, float]) -> list[Missed]:
+        """Which links a start breaks: too late by a closing edge, or too early by an opening one."""
+        found = []
+        for link in self.below.get(task.id, ()):
+            end = ends.get(link.before)
+            if end is None:
+                continue
+            allowed = self.instants(link, end)
+            need = length if link.whole else 0.0
+            if not any(a <= at + 1e-6 and at + need <= b + 1e-6 for a, b in allowed):
+                edge = next((a for a, _ in allowed if a > at), max((b for _, b in allowed), default=at))
+                found.append(Missed(link, edge, at + need))
+        return found
+
+    @property
+    def tasks(self) -> dict[str, Task]:
+        held: dict[str, Task] | None = self.__dict__.get("_tasks")
+        if held is None:
+            held = self.__dict__["_tasks"] = {t.id: t for t in self.net.tasks}
+        return held
+
+    def greedy(
+        self, *, since: float = 0.0, done: dict[str, float] | None = None, cleaning_min: float = 0.0
+    ) -> tuple[list[str], Shifted]:
+        """A first schedule: of the steps that are ready, the one that can start first; ties in the plan's order.
+
+        A coat whose window would close before the next sitting is held back to one in which it can be worked.
+        """
+        done = dict(done or {})
+        found, order, hands = Shifted(ends=done), list[str](), since
+        waiting = [t for t in self.net.tasks if t.id not in done]
+        open_links = {
+            t.id: sum(link.before not in done for link in self.below.get(t.id, ()) if link.before in self.tasks)
+            for t in waiting
+        }
+        ready = [t for t in waiting if not open_links[t.id]]
+        place = {t.id: i for i, t in enumerate(self.net.tasks)}
+        while ready:
+            best: tuple[float, int, Task, list[Missed]] | None = None
+            for task in ready:
+                block = task.minutes + (cleaning_min if task.mix else 0.0)
+                at, missed = self.earliest(task, hands, found.ends, task.minutes, block)
+                at = self._held_back(task, at, found.ends, block)
+                if at is not None and (best is None or (at, place[task.id]) < best[:2]):
+                    best = (at, place[task.id], task, missed)
+            if best is None:
+                found.unplaced += [t.id for t in ready]
+                break
+            at, _, task, missed = best
+            order.append(task.id)
+            found.starts[task.id], found.ends[task.id] = at, at + task.minutes
+            found.missed += missed
+            hands = at + task.minutes + (cleaning_min if task.mix else 0.0)
+            ready.remove(task)
+            for link in self.above.get(task.id, ()):
+                open_links[link.after] -= 1
+                if not open_links[link.after]:
+                    ready.append(self.tasks[link.after])
+        return order, found
+
+    def _held_back(self, task: Task, at: float | None, ends: dict[str, float], block: float) -> float | None:
+        """The next start at which what must follow in time can follow; where there is none, the first."""
+        closing = [k for k in self.above.get(task.id, ()) if k.what is What.WINDOW]
+        first = at
+        for _ in range(12):
+            if at is None:
+                return first
+            late = False
+            for link in closing:
+                after = self.tasks[link.after]
+                allowed = self.instants(link, at + task.minutes)
+                starts = [
+                    s
+                    for a, b in allowed
+                    if (s := self.bench_at(max(a, at + block), after.minutes)) is not None and s + after.minutes <= b
+                ]
+                late = late or not starts
+            if not late:
+                return at
+            bench = next((e for a, e in self.benches if a <= at < e), at)
+            at = self.bench_at(bench + 1e-6, block)
+        return first
