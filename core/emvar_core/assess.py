@@ -27,7 +27,7 @@ def assess(
     zones: Iterable[str] | None = None,
     opens: bool = True,
 ) -> Assessment:
-    """Assesses a plan, at the times of a schedule and a record where these are given (record beats schedule beats plan).
+    """Assesses a plan; with a schedule or a record, at the times that they give (record beats schedule beats plan).
 
     `zones` limits the seams and coats to some zones (times stay those of the whole plan).
 

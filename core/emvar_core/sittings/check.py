@@ -51,7 +51,7 @@ def _apart(spans: list[tuple[int, int, str]]) -> list[str]:
 def _hands(p: Problem, s: Solution) -> list[str]:
     if not p.hands:
         return []
-    work = [(s.starts[i], _end(p, s, i), job.id) for i, job in enumerate(p.jobs) if job.bench]
+    work = [(s.starts[i], _end(p, s, i), job.id) for i, job in enumerate(p.jobs) if job.hands]
     return _apart([*work, *((c.start, c.start + c.length, "cleaning") for c in s.cleanings)])
 
 

@@ -15,11 +15,14 @@ from functools import lru_cache
 from typing import Annotated
 from zoneinfo import ZoneInfo
 
-from pydantic import AfterValidator, Field, field_validator, model_validator
+from pydantic import AfterValidator, Field, StringConstraints, field_validator, model_validator
 
 from ..values import Clock, Model, Name
 
 MOST_DAYS = 800
+
+
+SittingId = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}T([01]\d|2[0-3]):[0-5]\d$")]
 
 
 class Weekday(StrEnum):
@@ -98,11 +101,13 @@ def _known_country(code: str) -> str:
 class Hours(Model):
     """The calendar of one bench, and what its schedules aim for.
 
+    `cancelled`: single weekly sittings that do not take place, by date and start.
     `patience_h`: how long a schedule waits to be rid of a caution; clashes and waits are always waited for.
     `drying_places`: how many parts can dry at one time; none: no limit.
     """
 
     weekly: Annotated[list[Weekly], Field(max_length=50)] = []
+    cancelled: Annotated[list[SittingId], Field(max_length=500)] = []
     dates: Annotated[list[Dated], Field(max_length=500)] = []
     off: Annotated[list[Off], Field(max_length=200)] = []
     holidays: Annotated[str, Field(max_length=3), AfterValidator(_known_country)] | None = None
@@ -165,7 +170,7 @@ def _on(hours: Hours, day: date) -> Iterable[tuple[str, int]]:
         if hours.holidays is not None and day in _holidays(hours.holidays, day.year):
             weekday = hours.holidays_as
         for weekly in hours.weekly:
-            if weekday in weekly.days:
+            if weekday in weekly.days and f"{day}T{weekly.start}" not in hours.cancelled:
                 found.setdefault(weekly.start, weekly.length_min)
     return sorted(found.items())
 

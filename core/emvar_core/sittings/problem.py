@@ -26,13 +26,14 @@ class Paint:
 class Job:
     """One piece of work. It starts inside `release` and `deadline` (for its end), in one stretch of bench time.
 
-    `bench` False: it may run at any time. `needs`: units of each resource while it runs. `places`: drying places that
-    it takes from its start until `dries` after its end.
+    `bench` False: it may run at any time. `hands` False: it takes nobody's. `needs`: units of each resource while it
+    runs. `places`: drying places that it takes from its start until `dries` after its end.
     """
 
     id: str
     length: int
     bench: bool = True
+    hands: bool = True
     paint: Paint | None = None
     release: int = 0
     deadline: int | None = None

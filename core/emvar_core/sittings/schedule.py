@@ -159,8 +159,13 @@ class Units:
 
 def _units(bench: Bench) -> Units:
     """Five minutes by the wall, or one where a window is too narrow for that."""
+    any_end = bench.benches[0][0]
     narrow = any(
-        b - a < NARROW_MIN for link in bench.net.links if link.whole for a, b in link.ages.careful if b < math.inf
+        b - a - bench.net.task(link.after).minutes < NARROW_MIN
+        for link in bench.net.links
+        if link.whole
+        for a, b in bench.ageing.instants(link, any_end, link.ages.careful)
+        if b < math.inf
     )
     unit = 1 if narrow else UNIT_MIN
     start = at(bench.plan, min([bench.since, *(t.start_min for t in bench.done.values())]))
@@ -237,12 +242,13 @@ class Posed:
         paint = pr.Paint(task.mix.key, task.mix.system, task.mix.lightness) if task.mix else None
         if done is not None:
             end = self.units.up(done.end_min)
-            return pr.Job(task.id, 1, bench=False, release=end - 1, deadline=end, places=0)
+            return pr.Job(task.id, 1, bench=False, hands=False, release=end - 1, deadline=end)
         length = self.units.length(task.minutes)
         pin = bench.pins.get(task.id)
         if pin is not None:
             start = self.units.up(pin)
-            return pr.Job(task.id, length, bench=False, release=start, deadline=start + length)
+            inside = any(a <= start and start + length <= z for a, z in self.benches)
+            return pr.Job(task.id, length, bench=inside, paint=paint, release=start, deadline=start + length)
         release = self.units.up(max(bench.since, bench.freed.get(task.id, 0.0)))
         places = len(task.zones) if task.coat and bench.hours.drying_places is not None else 0
         return pr.Job(task.id, length, paint=paint, release=release, places=places,
@@ -272,22 +278,25 @@ class Posed:
                 for low, (_, b) in zip(least, spans, strict=True)
             ]
             return pr.Lag(before, after, tuple(options), link.words)
-        if done is not None:
-            ends = [(self.units.up(done.end_min), [done.end_min])]
-        else:
-            pad = self.units.length(task.minutes) * self.units.unit - task.minutes
-            ends = [(0, [0.0])] if not self.cells else []
-            for cell in self.cells:
-                mine = sorted({cell.start + 1, (cell.start + cell.end) // 2, cell.end})
-                ends.append((cell.start, [self.units.minute(e) - pad for e in mine]))
-            if not self.cells:
-                any_end = self.units.minute(self.benches[0][0] if self.benches else 0)
-                ends = [(0, [any_end])]
+        job = self._job(before)
+        known = done.end_min if done is not None else None
+        if known is None and not job.bench:
+            known = self.bench.pins[link.before] + task.minutes
+        pad = self.units.length(task.minutes) * self.units.unit - task.minutes
+        ends: list[tuple[int, list[float]]] = []
+        if known is not None:
+            ends = [(job.release + job.length, [known])]
+        elif not self.cells:
+            any_end = self.benches[0][0] if self.benches else 0
+            ends = [(any_end, [self.units.minute(any_end) - pad])]
+        for cell in self.cells if known is None else ():
+            mine = sorted({cell.start + 1, (cell.start + cell.end) // 2, cell.end})
+            ends.append((-1, [self.units.minute(e) - pad for e in mine]))
         options = []
         for s in range(len(spans)):
             low, high = [], []
-            for _, minutes in ends:
-                a, b = self._edges(link, s, spans, minutes, done is not None, need, task.minutes)
+            for whole, minutes in ends:
+                a, b = self._edges(link, s, spans, minutes, whole, need, pad)
                 low.append(a)
                 high.append(b)
             most = None if all(h is None for h in high) else tuple(h if h is not None else self.horizon for h in high)
@@ -295,20 +304,22 @@ class Posed:
         return pr.Lag(before, after, tuple(options), link.words)
 
     def _edges(
-        self, link: Link, s: int, spans: tuple[tuple[float, float], ...], minutes: list[float], done: bool, need: float,
-        length: float,
+        self, link: Link, s: int, spans: tuple[tuple[float, float], ...], minutes: list[float], whole: int, need: float,
+        pad: float,
     ) -> tuple[int, int | None]:  # fmt: skip
-        """Least and most units after the end of the lower step, on the careful side of all instants that are given."""
+        """Least and most units after the end of the lower step, on the careful side of all instants that are given.
+
+        `whole`: that end in units where it is known; −1: it is each instant's own. `pad`: what rounding adds to it.
+        """
         low: int | None = None
         high: int | None = None
-        pad = 0.0 if done else self.units.length(length) * self.units.unit - length
         for end in minutes:
             opens, closes = self.bench.ageing.instants(link, end, spans)[s]
-            whole = self.units.up(end + pad) if done else round((end + pad - self.units.origin) / self.units.unit)
-            a = max(self.units.up(opens) - whole, 0)
+            at_unit = whole if whole >= 0 else round((end + pad - self.units.origin) / self.units.unit)
+            a = max(self.units.up(opens) - at_unit, 0)
             low = a if low is None else max(low, a)
             if closes < math.inf:
-                b = self.units.down(closes - need) - whole
+                b = self.units.down(closes - need) - at_unit
                 high = b if high is None else min(high, b)
         return low or 0, high
 
@@ -366,7 +377,7 @@ def make(
         cleaning_min=bench.hours.cleaning.other_min,
     )  # fmt: skip
     if long or first.unplaced:
-        return _unplaceable(bench, first, long, began)
+        return _as_first(bench, first, long, began)
     ages: dict[Link, Ages] = {}
     horizon = _horizon(bench, first)
     for round_ in range(ROUNDS + 1):
@@ -388,7 +399,7 @@ def make(
             if wider > horizon:
                 horizon = wider
                 continue
-            return _broken(bench, posed, p, max(seconds / 2, 2.0), workers, began)
+            return _broken(bench, posed, p, first, hint, max(seconds / 2, 2.0), workers, began)
         wrong = check(p, solution)
         if wrong:
             raise AssertionError("the search gave a schedule that is none: " + "; ".join(wrong[:3]))
@@ -464,28 +475,28 @@ def _too_long(bench: Bench) -> list[Fit]:
     return found
 
 
-def _unplaceable(bench: Bench, first: Shifted, long: list[Fit], began: float) -> Planned:
-    """What can be placed is; the rest is told."""
+def _as_first(bench: Bench, first: Shifted, long: list[Fit], began: float) -> Planned:
+    """What can be placed, as it comes; the rest is told."""
     times = {s: Timing(a, first.ends[s]) for s, a in first.starts.items()}
     schedule = Schedule(placed=placed_entries(bench.left, times), pins=sorted(bench.pins))
     assessment = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
-    unfit = list(long)
-    if not long:
-        task = bench.net.task(first.unplaced[0])
+    unfit = list(long) or missed_words(bench, first.missed, times | bench.done)
+    for step in first.unplaced[: 0 if long else 1]:
+        task = bench.net.task(step)
         words = f"“{task.name}” finds no sitting within {LOOKED_AT_DAYS} days."
         unfit.append(Fit(task.id, None, task.zones, bench.since, bench.since, None, words))
     return _planned(bench, schedule, assessment, tuple(unfit), began)
 
 
-def _broken(bench: Bench, posed: Posed, p: pr.Problem, seconds: float, workers: int, began: float) -> Planned:
+def _broken(
+    bench: Bench, posed: Posed, p: pr.Problem, first: Shifted, hint: tuple[int, ...], seconds: float, workers: int,
+    began: float,
+) -> Planned:  # fmt: skip
     """The schedule that breaks the fewest windows by the least, and what it breaks, in words."""
     try:
-        solution = solve(p, seconds=seconds, soft=True, workers=workers)
+        solution = solve(p, seconds=seconds, soft=True, hint=hint, workers=workers)
     except Unsolvable:
-        _, first = bench.shifter(grid_min=5).greedy(
-            since=bench.since, done={s: t.end_min for s, t in bench.done.items()}
-        )
-        return _unplaceable(bench, first, [], began)
+        return _as_first(bench, first, [], began)
     times = posed.times(solution.starts)
     schedule = posed.schedule(solution)
     unfit = []

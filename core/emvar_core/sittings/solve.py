@@ -130,7 +130,7 @@ class _Model:
         self.start.append(start)
         self.at_bench.append(at)
         self.in_cell.append(cells)
-        if self.p.hands and job.bench and job.length:
+        if self.p.hands and job.hands and job.length:
             self.hands.append(self.m.new_fixed_size_interval_var(start, job.length, job.id))
 
     def _alike_cells(self, i: int) -> list[list[int]]:
