@@ -31,6 +31,14 @@ def read_plan(path: Path) -> Plan:
     return parse_plan(data)
 
 
+def refused(path: Path, error: PlanError) -> int:
+    """Says why a file is no plan; the exit status for it."""
+    print(f"{path} is not a valid plan; nothing was changed.", file=sys.stderr)
+    for problem in error.problems:
+        print(f"  {problem.where}: {problem.what}", file=sys.stderr)
+    return 2
+
+
 def main(argv: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="emvar check", description="Judges a plan file.")
     parser.add_argument("plan", type=Path)
@@ -42,10 +50,7 @@ def main(argv: list[str] | None = None) -> int:
         print(f"{args.plan}: {error.strerror}", file=sys.stderr)
         return 2
     except PlanError as error:
-        print(f"{args.plan} is not a valid plan; nothing was changed.", file=sys.stderr)
-        for problem in error.problems:
-            print(f"  {problem.where}: {problem.what}", file=sys.stderr)
-        return 2
+        return refused(args.plan, error)
     assessment = assess(plan)
     print(assessment.model_dump_json(indent=1) if args.json else report(plan, assessment))
     return 1 if assessment.score.clashes or assessment.score.missed else 0

@@ -8,7 +8,7 @@ from ..assess import default_knowledge
 from ..drying.clock import Drying, air_line
 from ..plan import CoatStep, Plan, Timing
 from ..walk import Walker
-from .net import Link, Span
+from .net import Link, Span, kind_of
 
 Spans = tuple[Span, ...]
 
@@ -23,7 +23,7 @@ class Ageing:
         self.times: dict[str, Timing] = {}
         self.walker.times = self.times
         self.steps = {s.id: s for s in plan.steps}
-        self._held: dict[tuple[str, float], Drying] = {}
+        self._held: dict[tuple[int, float], Drying] = {}
 
     @property
     def constant(self) -> bool:
@@ -32,10 +32,10 @@ class Ageing:
 
     def drying(self, step_id: str, end_min: float) -> Drying:
         """How a coat dries that is laid by an instant. Raises KeyError where the step is no coat."""
-        key = (step_id, end_min)
+        step = self.steps[step_id]
+        key = (kind_of(step), end_min)
         found = self._held.get(key)
         if found is None:
-            step = self.steps[step_id]
             if not isinstance(step, CoatStep):
                 raise KeyError(step_id)
             self.times[step_id] = Timing(end_min - step.hands_on_min, end_min)

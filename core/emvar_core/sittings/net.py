@@ -27,7 +27,7 @@ from ..plan import AnyStep, BenchAir, CoatStep, FittingAction, FittingStep, Meth
 from ..seams.contact import Situation, Verdict
 from ..seams.judge import level_of
 from ..seams.mechanisms import MOVING
-from ..walk import Walker
+from ..walk import Entry, Walker
 
 AGES_MIN = (
     0, 3, 6, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 540, 720, 1080, 1440, 2160, 2880, 4320, 5760, 7200, 10080,
@@ -35,6 +35,9 @@ AGES_MIN = (
 )  # fmt: skip
 LONGEST_MIN = 14 * 1440  # a clash that ends by then is waited for; what takes longer is for the plan to mend
 FINE = 0.01  # of an age: how closely an edge is found, at least one minute
+# What of a step does not bear on how it ages and what it does to others.
+UNLIKE = {"id", "name", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour", "technique"}
+UNLIKE |= {"coverage_by_zone", "coverage", "acts_on"}
 AIRBRUSHED = {Method.MIST, Method.SPRAY, Method.WET_SPRAY}
 MASK_H = 24.0  # how long tape may stay on where its own figure is not known; common practice
 
@@ -316,6 +319,18 @@ def _lightness(srgb: str) -> float:
     return 0.2126 * r + 0.7152 * g + 0.0722 * b
 
 
+_KINDS = Memo(20_000)
+
+
+def kind_of(step: AnyStep) -> int:
+    """What a step is, whatever it is called: the items of a batch are weighed once."""
+    held = _KINDS.get(id(step))
+    if held is None or held[0] is not step:
+        held = (step, intern(("kind", step.model_dump_json(exclude=UNLIKE))))
+        _KINDS.put(id(step), held)
+    return int(held[1])
+
+
 class _Maker:
     def __init__(self, plan: Plan, patience_h: float) -> None:
         self.plan = steady(plan)
@@ -324,13 +339,14 @@ class _Maker:
         self.times: dict[str, Timing] = {}
         self.walker.times = self.times
         self.patience = patience_h * 60
-        self.stacks: dict[str, list[object]] = {z.id: [] for z in plan.zones}
+        self.stacks: dict[str, list[Entry]] = {z.id: [] for z in plan.zones}
         self.bases = {z.id: self.walker.base(z) for z in plan.zones}
         self.links: dict[tuple[str, str, What, bool], Link] = {}
         self.hopeless: dict[tuple[str, str | None, str], Hopeless] = {}
         self.free: dict[str, float] = {}
         self.last: dict[str, str] = {}
         self.masks: dict[str, FittingStep] = {}
+        self.steps = {s.id: s for s in plan.steps}
 
     def make(self) -> Net:
         for step in self.plan.steps:
@@ -345,7 +361,7 @@ class _Maker:
                 self._mask(step, zone)
             self._time(step, self._earliest(step, ready, mine))
             for zone in step.zones:
-                self.walker.put(step, zone, self.stacks[zone], self.bases[zone])  # type: ignore[arg-type]
+                self.walker.put(step, zone, self.stacks[zone], self.bases[zone])
                 self.free[zone] = self.times[step.id].end_min
                 self.last[zone] = step.id
         self._closings()
@@ -372,13 +388,13 @@ class _Maker:
 
     def _seams(self, step: AnyStep, zone: str, ready: float) -> list[tuple[Link, Drying | None]]:
         stack = self.stacks[zone]
-        meetings = self.walker.meetings(step, stack, self.bases[zone])  # type: ignore[arg-type]
+        meetings = self.walker.meetings(step, stack, self.bases[zone])
         if not meetings:
             return []
         layers = meetings[0].layers
         told = tuple(
-            (e[1], e[0].coverage, round(ready - e[0].end_min, 3))  # type: ignore[index]
-            for e in stack[-len(layers) :]
+            (kind_of(self.steps[layer.step_id or ""]), layer.coverage, round(ready - layer.end_min, 3))
+            for layer, _, _ in stack[-len(layers) :]
         )
         landing = meetings[0].landing
         what = (landing.contact, landing.method, landing.action, landing.blend, landing.sheen, landing.wet_s)
@@ -406,7 +422,7 @@ class _Maker:
     def _window(self, step: AnyStep, zone: str) -> list[tuple[Link, Drying | None]]:
         if not isinstance(step, WorkingStep):
             return []
-        found = self.walker.window(step, self.stacks[zone])  # type: ignore[arg-type]
+        found = self.walker.window(step, self.stacks[zone])
         if found is None:
             return []
         layer, window = found

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from datetime import timedelta
 from functools import cached_property
@@ -27,6 +28,7 @@ from .documents import (
     remaining,
     schedule_times,
 )
+from .first import First
 from .hours import USUAL, Goal, Hours, Sitting, sittings
 from .net import Ages, Hopeless, Link, Net, What, net_of
 from .shift import Missed, Shifted, Shifter
@@ -34,6 +36,7 @@ from .solve import Progress, Unsolvable, solve
 
 UNIT_MIN = 5  # starts fall on these minutes by the wall, unless a window is too short for that
 NARROW_MIN = 20
+MOST_ROUNDED = 0.1  # of all work: what rounding it up may waste
 LOOKED_AT_DAYS = 150
 SPARE_DAYS = 7.0
 ROUNDS = 5
@@ -157,8 +160,12 @@ class Units:
         return max(math.ceil(minutes / self.unit - 1e-6), 1)
 
 
+def _up(minutes: float, unit: float) -> float:
+    return math.ceil(minutes / unit - 1e-6) * unit
+
+
 def _units(bench: Bench) -> Units:
-    """Five minutes by the wall, or one where a window is too narrow for that."""
+    """Five minutes by the wall, or one where a window is too narrow, or the work too small, for that."""
     any_end = bench.benches[0][0]
     narrow = any(
         b - a - bench.net.task(link.after).minutes < NARROW_MIN
@@ -167,7 +174,9 @@ def _units(bench: Bench) -> Units:
         for a, b in bench.ageing.instants(link, any_end, link.ages.careful)
         if b < math.inf
     )
-    unit = 1 if narrow else UNIT_MIN
+    work = [t.minutes for t in bench.net.tasks if t.id not in bench.done]
+    wasted = sum(_up(m, UNIT_MIN) - m for m in work) > MOST_ROUNDED * sum(work)
+    unit = 1 if narrow or wasted else UNIT_MIN
     start = at(bench.plan, min([bench.since, *(t.start_min for t in bench.done.values())]))
     past = start.minute % UNIT_MIN + start.second / 60
     return Units(minutes_since_start(bench.plan, start) - past, unit)
@@ -372,12 +381,13 @@ def make(
     if not bench.benches:
         raise ValueError("there is no sitting in the calendar from now on")
     long = _too_long(bench)
-    _, first = bench.shifter(grid_min=5).greedy(
-        since=bench.since, done={s: t.end_min for s, t in bench.done.items()},
-        cleaning_min=bench.hours.cleaning.other_min,
-    )  # fmt: skip
+    first = first_schedule(bench)
     if long or first.unplaced:
         return _as_first(bench, first, long, began)
+    if not first.missed:
+        times = {s: Timing(a, first.ends[s]) for s, a in first.starts.items()}
+        report(Progress("finish", round(first.finish_min), None, 0.0, None),
+               Schedule(placed=placed_entries(bench.left, times), pins=sorted(bench.pins)))  # fmt: skip
     ages: dict[Link, Ages] = {}
     horizon = _horizon(bench, first)
     for round_ in range(ROUNDS + 1):
@@ -410,6 +420,13 @@ def make(
             break
         ages |= more
     return _planned(bench, schedule, assessment, (), began)
+
+
+def first_schedule(bench: Bench) -> Shifted:
+    """A schedule without a search; what it misses is told in it."""
+    alike: dict[str, object] = {s.id: (s.recipe_of or s.id) for s in bench.left.steps}
+    maker = First(bench.shifter(grid_min=_units(bench).unit), bench.hours.cleaning, alike)
+    return maker.make(bench.since, {s: t.end_min for s, t in bench.done.items()})
 
 
 def _planned(bench: Bench, schedule: Schedule, assessment: Assessment, unfit: tuple[Fit, ...], began: float) -> Planned:
@@ -497,6 +514,9 @@ def _broken(
         solution = solve(p, seconds=seconds, soft=True, hint=hint, workers=workers)
     except Unsolvable:
         return _as_first(bench, first, [], began)
+    if not solution.over:  # it fits after all: found on the softer way, and bettered from there
+        with suppress(Unsolvable):
+            solution = solve(p, seconds=seconds, hint=solution.starts, workers=workers)
     times = posed.times(solution.starts)
     schedule = posed.schedule(solution)
     unfit = []

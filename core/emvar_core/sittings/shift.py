@@ -1,7 +1,7 @@
 """Work put into sittings in a given order, each as early as it may be. No search: this is what happens at a bench.
 
-It gives the first schedule that the search improves on, tells at once what a drag would break, and plays the dry run.
-Windows that have closed are told as missed; the work is then done as soon as it can be.
+It tells at once what a drag would break, and plays the dry run. Windows that have closed are told as missed; the work
+is then done as soon as it can be.
 """
 
 from __future__ import annotations
@@ -11,7 +11,7 @@ from bisect import bisect_left
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from .net import Link, Net, Task, What
+from .net import Link, Net, Task
 
 Bench = tuple[float, float]
 # The stretches that a link allows, given the end of its lower step.
@@ -153,65 +153,3 @@ class Shifter:
         if held is None:
             held = self.__dict__["_tasks"] = {t.id: t for t in self.net.tasks}
         return held
-
-    def greedy(
-        self, *, since: float = 0.0, done: dict[str, float] | None = None, cleaning_min: float = 0.0
-    ) -> tuple[list[str], Shifted]:
-        """A first schedule: of the steps that are ready, the one that can start first; ties in the plan's order.
-
-        A coat whose window would close before the next sitting is held back to one in which it can be worked.
-        """
-        done = dict(done or {})
-        found, order, hands = Shifted(ends=done), list[str](), since
-        waiting = [t for t in self.net.tasks if t.id not in done]
-        open_links = {
-            t.id: sum(link.before not in done for link in self.below.get(t.id, ()) if link.before in self.tasks)
-            for t in waiting
-        }
-        ready = [t for t in waiting if not open_links[t.id]]
-        place = {t.id: i for i, t in enumerate(self.net.tasks)}
-        while ready:
-            best: tuple[float, int, Task, list[Missed]] | None = None
-            for task in ready:
-                block = task.minutes + (cleaning_min if task.mix else 0.0)
-                at, missed = self.earliest(task, hands, found.ends, task.minutes, block)
-                at = self._held_back(task, at, found.ends, block)
-                if at is not None and (best is None or (at, place[task.id]) < best[:2]):
-                    best = (at, place[task.id], task, missed)
-            if best is None:
-                found.unplaced += [t.id for t in ready]
-                break
-            at, _, task, missed = best
-            order.append(task.id)
-            found.starts[task.id], found.ends[task.id] = at, at + task.minutes
-            found.missed += missed
-            hands = at + task.minutes + (cleaning_min if task.mix else 0.0)
-            ready.remove(task)
-            for link in self.above.get(task.id, ()):
-                open_links[link.after] -= 1
-                if not open_links[link.after]:
-                    ready.append(self.tasks[link.after])
-        return order, found
-
-    def _held_back(self, task: Task, at: float | None, ends: dict[str, float], block: float) -> float | None:
-        """The next start at which what must follow in time can follow; where there is none, the first."""
-        closing = [k for k in self.above.get(task.id, ()) if k.what is What.WINDOW]
-        first = at
-        for _ in range(12):
-            if at is None:
-                return first
-            late = False
-            for link in closing:
-                after = self.tasks[link.after]
-                allowed = self.instants(link, at + task.minutes)
-                starts = [
-                    s
-                    for a, b in allowed
-                    if (s := self.bench_at(max(a, at + block), after.minutes)) is not None and s + after.minutes <= b
-                ]
-                late = late or not starts
-            if not late:
-                return at
-            bench = next((e for a, e in self.benches if a <= at < e), at)
-            at = self.bench_at(bench + 1e-6, block)
-        return first

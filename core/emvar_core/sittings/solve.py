@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from ortools.sat.python import cp_model
@@ -18,6 +18,9 @@ from .problem import Cleaned, Lag, Problem, Reached, Solution
 
 SHARES = (0.6, 0.5, 0.5, 1.0)  # of the time that is left, for each goal in turn
 TIDY_S = 1.0
+FIRST_S = 2.0
+LARGE = 60  # jobs from which the finish is settled sitting by sitting
+LAST_RESORT = 0.3  # of the time that is kept for the search at large
 BROKEN = 100_000  # what breaking one more lag costs against breaking it by a unit
 
 
@@ -385,11 +388,45 @@ def solve(
     With `soft`, lags' `most` and deadlines may be broken, as few and by as little as can be: what is broken is told in
     `over`. Raises Unsolvable where there is none, or none was found in the time.
     """
+    if soft or len(p.jobs) < LARGE or not p.benches or p.goals[0] is not Goal.FINISH:
+        return _solve(p, seconds=seconds, tell=tell, soft=soft, hint=hint, workers=workers, tidy=tidy)
+    # A large problem is easier to settle sitting by sitting: can it end in this one? A proof that it cannot lifts the
+    # bound; the first in which it can holds the best there is.
+    began = time.monotonic()
+    finish = _least_finish(p)
+    for _, last in p.benches:
+        left = seconds - (time.monotonic() - began)
+        if last < finish or last >= p.horizon or left < seconds * LAST_RESORT:
+            continue
+        within = left - seconds * LAST_RESORT / 2
+        try:
+            return _solve(replace(p, horizon=last), seconds=within, tell=tell, workers=workers, tidy=tidy)
+        except Unsolvable as no:
+            if not no.known:
+                break
+    left = max(seconds - (time.monotonic() - began), 1.0)
+    return _solve(p, seconds=left, tell=tell, hint=hint, workers=workers, tidy=tidy)
+
+
+def _least_finish(p: Problem) -> int:
+    """No schedule ends before this: the longest path, and the work that must fit into bench time."""
+    path = max((a + job.length for a, job in zip(_earliest(p), p.jobs, strict=True)), default=0)
+    work = sum(j.length for j in p.jobs if j.bench and j.hands) if p.hands else 0
+    for a, z in p.benches:
+        if work <= z - a:
+            return max(path, a + work)
+        work -= z - a
+    return path
+
+
+def _solve(
+    p: Problem, *, seconds: float, tell: Tell = lambda _: None, soft: bool = False, hint: tuple[int, ...] | None = None,
+    workers: int = 2, tidy: bool = True,
+) -> Solution:  # fmt: skip
     began = time.monotonic()
     model = _Model(p, soft).build()
     if hint is not None:
-        for var, at in zip(model.start, hint, strict=True):
-            model.m.add_hint(var, at)
+        _take_up(model, hint, workers)
     goals: list[tuple[str, Any]] = []
     if soft:
         goals.append(("broken", _broken(model)))
@@ -432,6 +469,17 @@ def _solver(seconds: float, workers: int) -> Any:
     solver.parameters.num_workers = workers
     solver.parameters.random_seed = 1
     return solver
+
+
+def _take_up(model: _Model, starts: tuple[int, ...], workers: int) -> None:
+    """A schedule that is known already, made whole (cleanings and all) so that the search starts from it."""
+    for var, at in zip(model.start, starts, strict=True):
+        model.m.add_hint(var, at)
+    solver = _solver(FIRST_S, workers)
+    solver.parameters.fix_variables_to_their_hinted_value = True
+    model.m.clear_objective()
+    if solver.solve(model.m) in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+        _hint(model, solver)
 
 
 def _hint(model: _Model, solver: Any) -> None:

@@ -1,0 +1,59 @@
+"""`./emvar plan PLAN.json`: which sitting does what, in the terminal. Needs neither server nor database.
+
+Exit status: 0 it fits, 1 something does not fit, 2 the file is no plan or has no sitting.
+"""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from datetime import UTC, datetime
+from pathlib import Path
+
+from emvar_core.sittings.documents import at
+from emvar_core.sittings.out import calendar, table, words
+from emvar_core.sittings.schedule import Bench, make
+from emvar_core.values import PlanError
+
+from .check import read_plan, refused
+
+
+def main(argv: list[str] | None = None) -> int:
+    parser = argparse.ArgumentParser(prog="emvar plan", description="Schedules a plan file.")
+    parser.add_argument("plan", type=Path)
+    parser.add_argument("--seconds", type=float, default=20.0, help="how long to search at most")
+    parser.add_argument("--ics", type=Path, help="write an iCalendar file")
+    parser.add_argument("--csv", type=Path, help="write a CSV file")
+    args = parser.parse_args(argv)
+    try:
+        plan = read_plan(args.plan)
+    except OSError as error:
+        print(f"{args.plan}: {error.strerror}", file=sys.stderr)
+        return 2
+    except PlanError as error:
+        return refused(args.plan, error)
+    bench = Bench(plan)
+    try:
+        found = make(bench, seconds=args.seconds)
+    except ValueError as error:
+        print(f"{args.plan}: {error}; add sittings to 'hours'", file=sys.stderr)
+        return 2
+    print(words(bench, found.schedule))
+    for goal in found.schedule.reached:
+        value = f"{at(plan, goal.value):%a %d %b %H:%M}" if goal.goal == "finish" else f"{goal.value:g}"
+        proof = "proven best" if goal.proven else f"best so far, at most {goal.gap_pct:g} % from the best"
+        print(f"{goal.goal}: {value} ({proof})")
+    for fit in found.unfit:
+        print(f"does not fit: {fit.words}")
+    for hopeless in found.hopeless:
+        step = plan.step(hopeless.step)
+        print(f"no waiting mends: “{step.name if step else hopeless.step}” {hopeless.word}; see ./emvar check")
+    if args.ics:
+        args.ics.write_bytes(calendar(args.plan.stem, bench, found.schedule, datetime.now(UTC)))
+    if args.csv:
+        args.csv.write_text(table(bench, found.schedule), encoding="utf-8", newline="")
+    return 0 if found.fits else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())
