@@ -20,6 +20,7 @@ from emvar_core.ways.faults import faults
 from emvar_core.ways.remedies import Remedy, remedies
 from ninja import NinjaAPI, Schema
 from pydantic import Field, TypeAdapter
+from sittings.api import router as sittings
 
 from . import store
 from .answers import Problems
@@ -29,6 +30,7 @@ from .ways_api import router
 api = NinjaAPI(title="Emvar", version="1", docs_url=None, urls_namespace="api")
 api.add_router("", router)
 api.add_router("", bench)
+api.add_router("", sittings)
 
 
 class BuildRow(Schema):

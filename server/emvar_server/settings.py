@@ -24,7 +24,7 @@ def _secret() -> str:
 SECRET_KEY = _secret()
 DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost"]
-INSTALLED_APPS = ["django.contrib.staticfiles", "ninja", "builds"]
+INSTALLED_APPS = ["django.contrib.staticfiles", "ninja", "builds", "sittings"]
 MIDDLEWARE = [
     "emvar_server.security.ContentSecurityPolicy",
     "django.middleware.security.SecurityMiddleware",

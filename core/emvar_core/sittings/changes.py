@@ -193,7 +193,7 @@ def _tried(bench: Bench, idea: _Idea, was: Planned, seconds: float) -> Change | 
     except PlanError:
         return None
     pins = {s: m for s, m in bench.pins.items() if s not in idea.unpin}
-    trial = Bench(plan, bench.record, bench.now_min, pins)
+    trial = Bench(plan, bench.record, pins)
     try:
         found = make(trial, seconds=seconds)
     except ValueError:
@@ -306,7 +306,7 @@ def with_cabinet(plan: Plan) -> list[AnyEdit]:
 
 
 def what_if(
-    plan: Plan, record: Record | None, now_min: float | None, pins: dict[str, float], *, seconds: float = 4.0,
+    plan: Plan, record: Record | None, pins: dict[str, float], *, seconds: float = 4.0,
     tell: Callable[[int, int, list[Case]], None] = lambda a, b, c: None,
 ) -> list[Case]:  # fmt: skip
     """Each question scheduled and played; the first is the plan as it is."""
@@ -315,7 +315,7 @@ def what_if(
     for i, (title, note, edits) in enumerate(asked):
         tell(i, len(asked), found)
         changed, _ = apply(plan, edits)
-        bench = Bench(changed, record, now_min, dict(pins))
+        bench = Bench(changed, record, dict(pins))
         try:
             planned = make(bench, seconds=seconds)
         except ValueError as error:

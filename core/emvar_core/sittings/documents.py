@@ -94,11 +94,15 @@ class Happened(Model):
 
 
 class Record(Model):
-    """All that has happened, in the order in which it was entered. The last word on a (step, zone) counts."""
+    """All that has happened, in the order in which it was entered. The last word on a (step, zone) counts.
+
+    `now_at`: up to when it is known what happened; nothing more can be placed before it.
+    """
 
     format: Literal["emvar-record"] = "emvar-record"
     version: Literal[1] = 1
     entries: Annotated[list[Happened], Field(max_length=MOST_ENTRIES)] = []
+    now_at: AwareDatetime | None = None
 
     def states(self) -> dict[str, State]:
         """What became of each step; one that is done in some of its zones only has begun."""

@@ -125,7 +125,7 @@ def _said(bench: Bench, step: str | None, after: dict[str, Timing]) -> list[str]
     return list(dict.fromkeys(said))
 
 
-def bench_of(plan: Plan, schedule: Schedule | None, record: Record | None, now_min: float | None) -> Bench:
+def bench_of(plan: Plan, schedule: Schedule | None, record: Record | None) -> Bench:
     """A bench with the pins of its schedule."""
     pins: dict[str, float] = {}
     if schedule is not None and schedule.pins:
@@ -133,4 +133,4 @@ def bench_of(plan: Plan, schedule: Schedule | None, record: Record | None, now_m
 
         times = schedule_times(plan, schedule)
         pins = {s: times[s].start_min for s in schedule.pins if s in times}
-    return Bench(plan, record, now_min, pins)
+    return Bench(plan, record, pins)

@@ -111,10 +111,10 @@ def calendar(build_id: str, bench: Bench, schedule: Schedule, stamp: datetime) -
         event.add("dtend", page.sitting.end)
         event.add("summary", f"{plan.build.name}: {', '.join(x.name for x in page.lines[:3])}"
                   + (f" and {len(page.lines) - 3} more" if len(page.lines) > 3 else ""))  # fmt: skip
-        told = [f"{x.start:%H:%M} {x.name} ({', '.join(x.zones)})" for x in page.lines]
+        lines = [f"{x.start:%H:%M} {x.name} ({', '.join(x.zones)})" for x in page.lines]
         if page.cleanings:
-            told.append(f"Cleaning the airbrush: {page.cleanings} times, {page.cleaning_min:.0f} min in all.")
-        event.add("description", "\n".join(told))
+            lines.append(f"Cleaning the airbrush: {page.cleanings} times, {page.cleaning_min:.0f} min in all.")
+        event.add("description", "\n".join(lines))
         _alarm(event, f"{plan.build.name}: {page.lines[0].name} first", BEFORE_SITTING_MIN)
         cal.add_component(event)
     for i, closing in enumerate(closings(bench, schedule)):
@@ -125,8 +125,8 @@ def calendar(build_id: str, bench: Bench, schedule: Schedule, stamp: datetime) -
         event.add("dtend", closing.closes.astimezone(UTC))
         event.add("summary", f"Closes: {closing.name}")
         event.add("transp", "TRANSPARENT")
-        event.add("description", f"“{closing.of}” can be worked from {closing.opens:%a %d %b %H:%M} until "
-                  f"{closing.closes:%a %d %b %H:%M} at the careful edge. An estimate: test before you trust it.")  # fmt: skip
+        told = f"“{closing.of}” can be worked from {closing.opens:%a %d %b %H:%M} until {closing.closes:%a %d %b %H:%M}"
+        event.add("description", f"{told} at the careful edge. An estimate: test before you trust it.")
         _alarm(event, f"{closing.name}: its window closes in an hour", BEFORE_CLOSING_MIN)
         cal.add_component(event)
     return bytes(cal.to_ical())

@@ -29,7 +29,7 @@ from .documents import (
     schedule_times,
 )
 from .first import First
-from .hours import USUAL, Goal, Hours, Sitting, sittings
+from .hours import MOST_DAYS, USUAL, Goal, Hours, Sitting, sittings
 from .net import Ages, Hopeless, Link, Net, What, net_of
 from .shift import Missed, Shifted, Shifter
 from .solve import Progress, Unsolvable, solve
@@ -84,7 +84,6 @@ class Bench:
 
     plan: Plan
     record: Record | None = None
-    now_min: float | None = None
     pins: dict[str, float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
@@ -96,7 +95,8 @@ class Bench:
         freed = self.record.freed(self.plan) if self.record else {}
         self.freed = {s.id: freed[s.id] for s in self.left.steps if s.id in freed}
         latest = max([0.0, *(t.end_min for s, t in self.done.items() if self.states.get(s) is State.DONE)])
-        self.since = max(self.now_min if self.now_min is not None else 0.0, latest if self.done else 0.0)
+        now = minutes_since_start(self.plan, self.record.now_at) if self.record and self.record.now_at else 0.0
+        self.since = max(now, latest, 0.0)
         for step in self.left.steps:
             if step.fixed_start is not None and step.id not in self.done:
                 self.pins.setdefault(step.id, minutes_since_start(self.plan, step.fixed_start))
@@ -121,6 +121,17 @@ class Bench:
             (minutes_since_start(self.plan, s.start), minutes_since_start(self.plan, s.end)) for s in self.sittings
         )
         return [(max(a, self.since), b) for a, b in found]
+
+    @cached_property
+    def all_sittings(self) -> list[Sitting]:
+        """Sittings from the build's start on, those that are over included."""
+        start = self.plan.build.starts_at
+        until = start + timedelta(minutes=self.since) + timedelta(days=LOOKED_AT_DAYS)
+        return sittings(self.hours, self.plan.build.tz, start, min(until, start + timedelta(days=MOST_DAYS)))
+
+    def span(self, sitting: Sitting) -> tuple[float, float]:
+        """A sitting in minutes since the build's start."""
+        return minutes_since_start(self.plan, sitting.start), minutes_since_start(self.plan, sitting.end)
 
     def shifter(self, edge: str = "careful", grid_min: float = 1.0) -> Shifter:
         """For putting work into sittings without a search; `edge`: careful, best or hopeful."""
@@ -384,10 +395,6 @@ def make(
     first = first_schedule(bench)
     if long or first.unplaced:
         return _as_first(bench, first, long, began)
-    if not first.missed:
-        times = {s: Timing(a, first.ends[s]) for s, a in first.starts.items()}
-        report(Progress("finish", round(first.finish_min), None, 0.0, None),
-               Schedule(placed=placed_entries(bench.left, times), pins=sorted(bench.pins)))  # fmt: skip
     ages: dict[Link, Ages] = {}
     horizon = _horizon(bench, first)
     for round_ in range(ROUNDS + 1):
@@ -492,10 +499,16 @@ def _too_long(bench: Bench) -> list[Fit]:
     return found
 
 
+def as_schedule(bench: Bench, first: Shifted) -> Schedule:
+    """What was put into sittings without a search, as a schedule."""
+    times = {s: Timing(a, first.ends[s]) for s, a in first.starts.items()}
+    return Schedule(placed=placed_entries(bench.left, times), pins=sorted(bench.pins))
+
+
 def _as_first(bench: Bench, first: Shifted, long: list[Fit], began: float) -> Planned:
     """What can be placed, as it comes; the rest is told."""
     times = {s: Timing(a, first.ends[s]) for s, a in first.starts.items()}
-    schedule = Schedule(placed=placed_entries(bench.left, times), pins=sorted(bench.pins))
+    schedule = as_schedule(bench, first)
     assessment = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
     unfit = list(long) or missed_words(bench, first.missed, times | bench.done)
     for step in first.unplaced[: 0 if long else 1]:

@@ -1,0 +1,18 @@
+"""A build's schedule and record, beside its plan, and the schedule that came before, to show what moved."""
+
+from builds.models import Build
+from django.db import models
+
+
+class Timetable(models.Model):
+    build = models.OneToOneField(Build, on_delete=models.CASCADE, related_name="timetable", primary_key=True)
+    schedule = models.JSONField(null=True)
+    before = models.JSONField(null=True)
+    record = models.JSONField(default=dict)
+    record_before = models.JSONField(default=list)
+    unfit = models.JSONField(default=list)
+    plan_revision = models.PositiveIntegerField(default=0)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    def __str__(self) -> str:
+        return f"sittings of {self.build_id}"

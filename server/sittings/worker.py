@@ -1,0 +1,78 @@
+"""The child process that searches: jobs come in as lines of JSON, what is found goes out the same way.
+
+It runs at low priority and holds no state but the core's memory; stopping a search is ending the process.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+import traceback
+from typing import Any
+
+from emvar_core.plan import parse_plan
+from emvar_core.sittings.changes import changes, what_if
+from emvar_core.sittings.documents import Record, Schedule, parse
+from emvar_core.sittings.dry_run import dry_run
+from emvar_core.sittings.moved import unfit_out
+from emvar_core.sittings.schedule import Bench, make
+from emvar_core.sittings.solve import Progress
+from pydantic import TypeAdapter
+
+NICE = 10
+
+
+def say(**words: Any) -> None:
+    sys.stdout.write(json.dumps(words) + "\n")
+    sys.stdout.flush()
+
+
+def run(job: dict[str, Any]) -> None:
+    """Does one job and says what came of it."""
+    plan = parse_plan(job["plan"])
+    record = parse(Record, job["record"])
+    bench = Bench(plan, record, dict(job["pins"]))
+    seconds = float(job["seconds"])
+
+    def progress(p: Progress, s: Schedule | None) -> None:
+        found = s.model_dump(mode="json") if s is not None else None
+        say(job=job["job"], goal=p.goal, value=p.value, bound=p.bound, seconds=p.seconds, schedule=found)
+
+    if job["kind"] == "dry_run":
+        result: Any = dry_run(bench, parse(Schedule, job["schedule"]))
+    elif job["kind"] == "what_if":
+        result = what_if(plan, record, dict(job["pins"]), seconds=seconds, tell=lambda i, n, _: _step(job, i, n))
+    else:
+        planned = make(bench, seconds=seconds, report=progress)
+        if job["kind"] == "changes":
+            result = changes(bench, planned, tell=lambda i, n: _step(job, i, n))
+        else:
+            result = {
+                "schedule": planned.schedule,
+                "unfit": [unfit_out(f) for f in planned.unfit],
+                "seconds": planned.seconds,
+            }
+    say(job=job["job"], done=True, result=json.loads(TypeAdapter(Any).dump_json(result)))
+
+
+def _step(job: dict[str, Any], i: int, n: int) -> None:
+    say(job=job["job"], goal=job["kind"], value=i, bound=n, seconds=0.0, schedule=None)
+
+
+def main() -> None:
+    if hasattr(os, "nice"):
+        os.nice(NICE)
+    for line in sys.stdin:
+        job = json.loads(line)
+        try:
+            run(job)
+        except ValueError as error:
+            say(job=job["job"], done=True, error=str(error))
+        except Exception:
+            traceback.print_exc()
+            say(job=job["job"], done=True, error="the search failed; the schedule is as it was")
+
+
+if __name__ == "__main__":
+    main()
