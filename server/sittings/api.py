@@ -98,6 +98,7 @@ def _answer(kind: Any, value: Any) -> HttpResponse:
 
 def _show(build_id: str) -> HttpResponse:
     h = store.held(build_id)
+    SEARCH.warm()
     schedule = h.schedule
     unfit = h.unfit
     if schedule is None:

@@ -64,6 +64,11 @@ class Search:
             child.stdin.flush()
             return job
 
+    def warm(self) -> None:
+        """Starts the child before it is needed: its packages take a while to load."""
+        with self._lock:
+            self._alive()
+
     def job(self, build: str, kind: str) -> Job | None:
         with self._lock:
             return self._jobs.get((build, kind))

@@ -10,6 +10,7 @@ import { HandView } from "./views/bench/HandView";
 import { BuildsView } from "./views/builds/BuildsView";
 import { CompendiumView } from "./views/compendium/CompendiumView";
 import { PlanView } from "./views/plan/PlanView";
+import { SittingsView } from "./views/sittings/SittingsView";
 
 startTheme();
 const VISITED = "emvar-visited";
@@ -51,6 +52,7 @@ createRoot(document.getElementById("root")!).render(
           <Route path="/build/:id" element={<PlanView table={false} />} />
           <Route path="/build/:id/table" element={<PlanView table />} />
           <Route path="/build/:id/bench/:step?" element={<BenchView />} />
+          <Route path="/build/:id/sittings" element={<SittingsView />} />
           <Route path="/bench" element={<HandView />} />
           <Route path="/compendium" element={<CompendiumView />} />
           <Route path="*" element={<Lost />} />

@@ -403,6 +403,9 @@ def make(
         left = max(seconds - (time.monotonic() - began), 0.5)
 
         def tell(progress: Progress, posed: Posed = posed) -> None:
+            if progress.goal == Goal.FINISH and progress.value is not None and progress.bound is not None:
+                value, bound = (round(posed.units.minute(u)) for u in (progress.value, progress.bound))
+                progress = replace(progress, value=value, bound=bound)
             report(progress, posed.schedule(progress.solution) if progress.solution is not None else None)
 
         hint = tuple(
@@ -429,10 +432,10 @@ def make(
     return _planned(bench, schedule, assessment, (), began)
 
 
-def first_schedule(bench: Bench) -> Shifted:
-    """A schedule without a search; what it misses is told in it."""
+def first_schedule(bench: Bench, edge: str = "careful") -> Shifted:
+    """A schedule without a search, on one edge of the ranges; what it misses is told in it."""
     alike: dict[str, object] = {s.id: (s.recipe_of or s.id) for s in bench.left.steps}
-    maker = First(bench.shifter(grid_min=_units(bench).unit), bench.hours.cleaning, alike)
+    maker = First(bench.shifter(edge, _units(bench).unit), bench.hours.cleaning, alike)
     return maker.make(bench.since, {s: t.end_min for s, t in bench.done.items()})
 
 

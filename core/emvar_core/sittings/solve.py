@@ -492,7 +492,9 @@ def _hint(model: _Model, solver: Any) -> None:
 
 def _tidied(model: _Model, best: Solution, seconds: float, workers: int) -> Solution:
     """The same schedule with everything as early as it can be: nothing is left to chance. Proves nothing."""
-    model.m.minimize(sum(model.start) + sum(r.cleaned for r in model.runs))
+    n = len(model.start)  # a little more weight on what stands first in the plan: like items keep their order
+    early = sum((2 * n - i) * start for i, start in enumerate(model.start))
+    model.m.minimize(early + n * sum(r.cleaned for r in model.runs))
     solver = _solver(seconds, workers)
     if solver.solve(model.m) in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         return model.read(solver, best.reached)

@@ -17,7 +17,7 @@ from .documents import GoalReached, Record, Schedule, State, schedule_times
 from .hours import Sitting
 from .moved import MovedStep, UnfitOut, differences
 from .net import Link, What
-from .schedule import Bench, times_of
+from .schedule import Bench, first_schedule, times_of
 
 FAR_MIN = 60 * 1440.0
 
@@ -73,12 +73,13 @@ class HopelessOut(Model):
 
 
 class SittingsOut(Model):
-    """A schedule as it is shown."""
+    """A schedule as it is shown. `hopeful_min`: when it would be finished if every coat were as quick as it can be."""
 
     schedule: Schedule
     record: Record
     now_min: float
     finish_min: float
+    hopeful_min: float
     sittings: list[SittingOut]
     windows: list[WindowSpan]
     outside: list[LineOut]
@@ -99,6 +100,7 @@ def view(bench: Bench, schedule: Schedule, before: Schedule | None, unfit: list[
     if before is not None:
         moved = differences(schedule_times(bench.left, before) | bench.done, now_placed)
     placed = {s: t for s, t in now_placed.items() if s not in bench.done}
+    finish = max((t.end_min for t in now_placed.values()), default=bench.since)
     last = max([bench.since, *(t.end_min for t in now_placed.values())])
     near = [s for s in bench.all_sittings if bench.span(s)[0] <= last + 1440]
     shown = [_sitting(bench, schedule, now_placed, told, s) for s in near]
@@ -107,7 +109,8 @@ def view(bench: Bench, schedule: Schedule, before: Schedule | None, unfit: list[
         schedule=schedule,
         record=bench.record or Record(),
         now_min=bench.since,
-        finish_min=max((t.end_min for t in now_placed.values()), default=bench.since),
+        finish_min=finish,
+        hopeful_min=min(_hopeful(bench), finish) if schedule.placed else finish,
         sittings=shown,
         windows=[w for link in bench.net.links if (w := _window(bench, link, now_placed)) is not None],
         outside=[_line(bench, schedule, s, t) for s, t in placed.items() if s not in inside],
@@ -118,6 +121,12 @@ def view(bench: Bench, schedule: Schedule, before: Schedule | None, unfit: list[
         states=bench.states,
         assessment=told,
     )
+
+
+def _hopeful(bench: Bench) -> float:
+    """When a first schedule on the hopeful edges ends; no search, so it may be better still."""
+    found = first_schedule(bench, "hopeful") if bench.benches else None
+    return found.finish_min if found is not None and not found.unplaced else math.inf
 
 
 def _line(bench: Bench, schedule: Schedule, step: str, t: Timing) -> LineOut:

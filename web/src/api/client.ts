@@ -39,6 +39,16 @@ export type Air = S["Air"];
 export type BenchAir = S["BenchAir"];
 export type Mix = S["Mix"];
 
+export type Shown = S["Shown"];
+export type Sitting = S["SittingOut"];
+export type WindowSpan = S["WindowSpan"];
+export type Hours = S["Hours"];
+export type Moved = S["Moved"];
+export type Searched = S["SearchOut"];
+export type Change = S["Change"];
+export type Case = S["Case"];
+export type DryRun = S["DryRun"];
+
 /** An edit of the closed set in the core's edits.py. */
 export type Edit = { edit: string; [field: string]: unknown };
 

@@ -571,6 +571,240 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build_id}/sittings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Sittings
+         * @description The schedule as it is shown; before the first search, everything as it comes.
+         */
+        get: operations["sittings_api_read_sittings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/sittings/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Search
+         * @description Starts a search, a dry run, the changes that make it fit, or the what-ifs, in the child process.
+         */
+        post: operations["sittings_api_start_search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/sittings/search/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Search */
+        get: operations["sittings_api_read_search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/sittings/search/{kind}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Search
+         * @description Stops a search; what it had found by then is kept.
+         */
+        post: operations["sittings_api_stop_search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/sittings/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Step
+         * @description What a drag of a step, or of a sitting, would break; with `keep` the step's drag is kept.
+         */
+        post: operations["sittings_api_move_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/sittings/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pin Step
+         * @description Lets a step stay where it is when the rest is planned again, or move again.
+         */
+        post: operations["sittings_api_pin_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/sittings/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Change
+         * @description Takes a change that makes it fit: its edits into the plan, undoable there, and its schedule.
+         */
+        post: operations["sittings_api_take_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/sittings/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go Back
+         * @description The schedule before this one; once more brings this one back.
+         */
+        post: operations["sittings_api_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/sittings/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Record
+         * @description Enters what happened. What is done stays where it was; the rest can then be planned again.
+         */
+        post: operations["sittings_api_add_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/sittings/unrecord": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back Record
+         * @description Takes the last entry back.
+         */
+        post: operations["sittings_api_take_back_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/sittings.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Calendar
+         * @description The sittings and their closing windows as an iCalendar file.
+         */
+        get: operations["sittings_api_read_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/sittings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Table */
+        get: operations["sittings_api_read_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1125,6 +1359,29 @@ export interface components {
             history: components["schemas"]["History"];
         };
         /**
+         * Cleaning
+         * @description What cleaning an airbrush takes, minutes: like to like, dark to light, another system or the end of a sitting.
+         *
+         *     Common practice: 1–3, 3–5 and 10–15 minutes.
+         */
+        Cleaning: {
+            /**
+             * Like Min
+             * @default 2
+             */
+            like_min: number;
+            /**
+             * Dark To Light Min
+             * @default 4
+             */
+            dark_to_light_min: number;
+            /**
+             * Other Min
+             * @default 12
+             */
+            other_min: number;
+        };
+        /**
          * CoatOut
          * @description A coat (step, zone): how thick, how it looks, and how it changes with time.
          */
@@ -1263,6 +1520,21 @@ export interface components {
             basis: string;
         };
         /**
+         * Dated
+         * @description One sitting on one date. It replaces whatever else would start at the same minute.
+         */
+        Dated: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Start */
+            start: string;
+            /** Length Min */
+            length_min: number;
+        };
+        /**
          * DripKit
          * @description A home-made drip cup, by how long water and sugar syrups of 40 and 50 % by weight take at 20 °C.
          */
@@ -1374,6 +1646,12 @@ export interface components {
          */
         FlowCup: "iso_3" | "iso_4" | "iso_5" | "iso_6" | "d1200_4" | "d4212_1" | "d4212_2" | "d4212_3" | "din_4" | "own";
         /**
+         * Goal
+         * @description What a schedule aims for; their order in `Hours.goals` is the user's.
+         * @enum {string}
+         */
+        Goal: "finish" | "setups" | "sittings" | "slack";
+        /**
          * GunKit
          * @description An airbrush of one's own. `flow_ml_min`: a timed cup at 1 bar with the trigger open wins over the nozzle.
          */
@@ -1401,6 +1679,64 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+        };
+        /**
+         * Hours
+         * @description The calendar of one bench, and what its schedules aim for.
+         *
+         *     `cancelled`: single weekly sittings that do not take place, by date and start.
+         *     `patience_h`: how long a schedule waits to be rid of a caution; clashes and waits are always waited for.
+         *     `drying_places`: how many parts can dry at one time; none: no limit.
+         */
+        Hours: {
+            /**
+             * Weekly
+             * @default []
+             */
+            weekly: components["schemas"]["Weekly"][];
+            /**
+             * Cancelled
+             * @default []
+             */
+            cancelled: string[];
+            /**
+             * Dates
+             * @default []
+             */
+            dates: components["schemas"]["Dated"][];
+            /**
+             * Off
+             * @default []
+             */
+            off: components["schemas"]["Off"][];
+            /** Holidays */
+            holidays?: string | null;
+            holidays_as?: components["schemas"]["Weekday"] | null;
+            /**
+             * @default {
+             *       "like_min": 2,
+             *       "dark_to_light_min": 4,
+             *       "other_min": 12
+             *     }
+             */
+            cleaning: components["schemas"]["Cleaning"];
+            /** Drying Places */
+            drying_places?: number | null;
+            /**
+             * Patience H
+             * @default 24
+             */
+            patience_h: number;
+            /**
+             * Goals
+             * @default [
+             *       "finish",
+             *       "setups",
+             *       "sittings",
+             *       "slack"
+             *     ]
+             */
+            goals: components["schemas"]["Goal"][];
         };
         /**
          * Kit
@@ -1479,6 +1815,24 @@ export interface components {
          * @enum {string}
          */
         Movement: "still" | "draught" | "fan";
+        /**
+         * Off
+         * @description Days without any weekly sitting, both ends included. Single dates still count.
+         */
+        Off: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Why */
+            why?: string | null;
+        };
         /**
          * OwnCoat
          * @description A paint of one's own: `like` a known coat, or told by its bud test; with neither it stays unknown.
@@ -1600,6 +1954,7 @@ export interface components {
              */
             trials: components["schemas"]["Trial"][];
             kit?: components["schemas"]["Kit"] | null;
+            hours?: components["schemas"]["Hours"] | null;
         };
         /** PourOut */
         PourOut: {
@@ -1859,6 +2214,23 @@ export interface components {
          * @enum {string}
          */
         Verdict: "sound" | "caution" | "wait" | "clash";
+        /**
+         * Weekday
+         * @enum {string}
+         */
+        Weekday: "mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun";
+        /**
+         * Weekly
+         * @description Sittings that come every week on some days.
+         */
+        Weekly: {
+            /** Days */
+            days: components["schemas"]["Weekday"][];
+            /** Start */
+            start: string;
+            /** Length Min */
+            length_min: number;
+        };
         /** WindowOut */
         WindowOut: {
             action: components["schemas"]["WorkAction"];
@@ -2766,6 +3138,577 @@ export interface components {
             };
             /** Words */
             words: string;
+        };
+        /**
+         * CleaningAt
+         * @description An airbrush that is cleaned after a paint.
+         */
+        CleaningAt: {
+            /** Gun */
+            gun: number;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /** Length Min */
+            length_min: number;
+        };
+        /**
+         * GoalReached
+         * @description How well a goal was met: its value, the solver's bound, and whether nothing better exists.
+         *
+         *     finish: minutes since the build's start; setups and sittings: how many; slack: minutes over all closing windows.
+         */
+        GoalReached: {
+            /**
+             * Goal
+             * @enum {string}
+             */
+            goal: "finish" | "setups" | "sittings" | "slack" | "broken";
+            /** Value */
+            value: number;
+            /** Bound */
+            bound: number;
+            /** Proven */
+            proven: boolean;
+            /** Gap Pct */
+            gap_pct: number;
+        };
+        /**
+         * Happened
+         * @description What really happened to a step in a zone. A failed step is off again by `ends_at` and is still to be done.
+         */
+        Happened: {
+            /** Step */
+            step: string;
+            /** Zone */
+            zone: string;
+            state: components["schemas"]["State"];
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * HopelessOut
+         * @description What no waiting mends, with the seam to look at.
+         */
+        HopelessOut: {
+            /** Step */
+            step: string;
+            /** Below */
+            below: string | null;
+            /** Word */
+            word: string;
+            /** Seam */
+            seam: string | null;
+        };
+        /**
+         * LineOut
+         * @description One step in a sitting, or its cleaning (`step` None).
+         */
+        LineOut: {
+            /** Step */
+            step: string | null;
+            /** Start Min */
+            start_min: number;
+            /** End Min */
+            end_min: number;
+            /** Pinned */
+            pinned: boolean;
+            state: components["schemas"]["State"] | null;
+        };
+        /**
+         * MovedStep
+         * @description A step that is elsewhere than before. Minutes since the build's start; None: it had, or has, no place.
+         */
+        MovedStep: {
+            /** Step */
+            step: string;
+            /** Before Min */
+            before_min: number | null;
+            /** After Min */
+            after_min: number | null;
+        };
+        /**
+         * Placed
+         * @description When a step is done in a zone. All zones of a step are done in one go, so they share it.
+         */
+        Placed: {
+            /** Step */
+            step: string;
+            /** Zone */
+            zone: string;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+        };
+        /**
+         * Record
+         * @description All that has happened, in the order in which it was entered. The last word on a (step, zone) counts.
+         *
+         *     `now_at`: up to when it is known what happened; nothing more can be placed before it.
+         */
+        Record: {
+            /**
+             * Format
+             * @default emvar-record
+             * @constant
+             */
+            format: "emvar-record";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /**
+             * Entries
+             * @default []
+             */
+            entries: components["schemas"]["Happened"][];
+            /** Now At */
+            now_at?: string | null;
+        };
+        /**
+         * Schedule
+         * @description What the search, or a hand, has placed. `pins`: steps that stay where they are.
+         */
+        Schedule: {
+            /**
+             * Format
+             * @default emvar-schedule
+             * @constant
+             */
+            format: "emvar-schedule";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /**
+             * Placed
+             * @default []
+             */
+            placed: components["schemas"]["Placed"][];
+            /**
+             * Cleanings
+             * @default []
+             */
+            cleanings: components["schemas"]["CleaningAt"][];
+            /**
+             * Pins
+             * @default []
+             */
+            pins: string[];
+            /**
+             * Reached
+             * @default []
+             */
+            reached: components["schemas"]["GoalReached"][];
+            /**
+             * Made By
+             * @default search
+             * @enum {string}
+             */
+            made_by: "search" | "hand";
+        };
+        /**
+         * Shown
+         * @description The schedule of a build, or what there is before one was made.
+         */
+        Shown: {
+            /** Revision */
+            revision: number;
+            /** Scheduled */
+            scheduled: boolean;
+            /** Stale */
+            stale: boolean;
+            /** Can Go Back */
+            can_go_back: boolean;
+            /** Can Unrecord */
+            can_unrecord: boolean;
+            hours: components["schemas"]["Hours"];
+            /** Own Hours */
+            own_hours: boolean;
+            /** Proof */
+            proof: string;
+            view: components["schemas"]["SittingsOut"];
+        };
+        /**
+         * SittingOut
+         * @description A stretch of bench time with its work. `spare_min`: what is left of it; `goes_on`: what dries when it ends.
+         */
+        SittingOut: {
+            /** Id */
+            id: string;
+            /** Start Min */
+            start_min: number;
+            /** End Min */
+            end_min: number;
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+            /** Setups */
+            setups: number;
+            /** Cleaning Min */
+            cleaning_min: number;
+            /** Spare Min */
+            spare_min: number;
+            /** Live */
+            live: string[];
+        };
+        /**
+         * SittingsOut
+         * @description A schedule as it is shown. `hopeful_min`: when it would be finished if every coat were as quick as it can be.
+         */
+        SittingsOut: {
+            schedule: components["schemas"]["Schedule"];
+            record: components["schemas"]["Record"];
+            /** Now Min */
+            now_min: number;
+            /** Finish Min */
+            finish_min: number;
+            /** Hopeful Min */
+            hopeful_min: number;
+            /** Sittings */
+            sittings: components["schemas"]["SittingOut"][];
+            /** Windows */
+            windows: components["schemas"]["WindowSpan"][];
+            /** Outside */
+            outside: components["schemas"]["LineOut"][];
+            /** Unplaced */
+            unplaced: string[];
+            /** Hopeless */
+            hopeless: components["schemas"]["HopelessOut"][];
+            /** Unfit */
+            unfit: components["schemas"]["UnfitOut"][];
+            /** Moved */
+            moved: components["schemas"]["MovedStep"][];
+            /** States */
+            states: {
+                [key: string]: components["schemas"]["State"];
+            };
+            assessment: components["schemas"]["Assessment"];
+        };
+        /**
+         * State
+         * @description What became of a step.
+         * @enum {string}
+         */
+        State: "done" | "begun" | "failed" | "skipped";
+        /**
+         * UnfitOut
+         * @description What does not fit, in words; `below` is the step that opened the window.
+         */
+        UnfitOut: {
+            /** Step */
+            step: string;
+            /** Below */
+            below: string | null;
+            /** Zones */
+            zones: string[];
+            /** Opened Min */
+            opened_min: number;
+            /** Closes Min */
+            closes_min: number;
+            /** Next Min */
+            next_min: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * What
+         * @description Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a place that gets closed.
+         * @enum {string}
+         */
+        What: "order" | "seam" | "window" | "mask";
+        /**
+         * WindowSpan
+         * @description A window on a coat: when it opens (hopeful, best, careful) and closes (careful, best, hopeful), if it does.
+         *
+         *     `met`: whether its work is placed inside it, at the careful edges. `near`: minutes to the closing edge.
+         */
+        WindowSpan: {
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Zones */
+            zones: string[];
+            what: components["schemas"]["What"];
+            /** Words */
+            words: string;
+            /** Opens */
+            opens: number[];
+            /** Closes */
+            closes: (number | null)[];
+            /** Met */
+            met: boolean;
+            /** Near */
+            near: number | null;
+            /** Risky */
+            risky: boolean;
+        };
+        /**
+         * Case
+         * @description One what-if beside today's: when it would be finished, and how likely all windows are met.
+         */
+        Case: {
+            /** Title */
+            title: string;
+            /** Note */
+            note: string;
+            /** Edits */
+            edits: {
+                [key: string]: unknown;
+            }[];
+            /** Fits */
+            fits: boolean;
+            /** Proven */
+            proven: boolean;
+            /** Finish Min */
+            finish_min: number;
+            /** Likely Min */
+            likely_min: number;
+            /** Whole */
+            whole: number;
+            /** Weakest */
+            weakest: string | null;
+            /** Weakest Why */
+            weakest_why: string;
+            /** Score */
+            score: unknown;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Change
+         * @description A small change after which everything fits, or more of it does. `unpin`: steps that may move again.
+         */
+        Change: {
+            /** Title */
+            title: string;
+            /** Edits */
+            edits: {
+                [key: string]: unknown;
+            }[];
+            /** Unpin */
+            unpin: string[];
+            /** Extra Min */
+            extra_min: number;
+            /** Fits */
+            fits: boolean;
+            /** Unfit Left */
+            unfit_left: number;
+            /** Finish Min */
+            finish_min: number;
+            schedule: components["schemas"]["Schedule"];
+        };
+        /**
+         * DryRun
+         * @description What some hundreds of plays gave. Finish in minutes since the build's start: one in ten, median, nine in ten.
+         */
+        DryRun: {
+            /** Runs */
+            runs: number;
+            law: components["schemas"]["Law"];
+            /** Planned Min */
+            planned_min: number;
+            /** Early Min */
+            early_min: number;
+            /** Likely Min */
+            likely_min: number;
+            /** Late Min */
+            late_min: number;
+            /** On Time */
+            on_time: number;
+            /** Whole */
+            whole: number;
+            /** Windows */
+            windows: components["schemas"]["WindowChance"][];
+            /** Weakest */
+            weakest: string | null;
+            /** Weakest Why */
+            weakest_why: string;
+        };
+        /**
+         * Law
+         * @description What outcomes are drawn from: the model's own log-normal, even over the range, mostly slow, or beyond it.
+         * @enum {string}
+         */
+        Law: "model" | "even" | "slow" | "beyond";
+        /**
+         * SearchOut
+         * @description A job of the child process as it stands.
+         */
+        SearchOut: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "running" | "done" | "stopped" | "failed";
+            /**
+             * Goal
+             * @default
+             */
+            goal: string;
+            /** Value */
+            value?: number | null;
+            /** Bound */
+            bound?: number | null;
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds: number;
+            /**
+             * Error
+             * @default
+             */
+            error: string;
+            dry_run?: components["schemas"]["DryRun"] | null;
+            /** Changes */
+            changes?: components["schemas"]["Change"][] | null;
+            /** Cases */
+            cases?: components["schemas"]["Case"][] | null;
+        };
+        /**
+         * WindowChance
+         * @description How often a step's window was met. `share` 0–1.
+         */
+        WindowChance: {
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Zones */
+            zones: string[];
+            what: components["schemas"]["What"];
+            /** Share */
+            share: number;
+        };
+        /** SearchIn */
+        SearchIn: {
+            /**
+             * Kind
+             * @default search
+             * @enum {string}
+             */
+            kind: "search" | "dry_run" | "changes" | "what_if";
+            /**
+             * Seconds
+             * @default 20
+             */
+            seconds: number;
+            /**
+             * Keep Pins
+             * @default true
+             */
+            keep_pins: boolean;
+        };
+        /**
+         * Moved
+         * @description A schedule as it would be, and what it would break.
+         */
+        Moved: {
+            schedule: components["schemas"]["Schedule"];
+            /** Moved */
+            moved: components["schemas"]["MovedStep"][];
+            /** Unfit */
+            unfit: components["schemas"]["UnfitOut"][];
+            /** Said */
+            said: string[];
+            /** Finish Min */
+            finish_min: number;
+            /** Finish Before Min */
+            finish_before_min: number;
+            score: components["schemas"]["Score"];
+            /** Stories */
+            stories: components["schemas"]["Story"][];
+        };
+        /**
+         * MoveIn
+         * @description A step to be started elsewhere, or other hours to be tried. Minutes since the build's start.
+         */
+        MoveIn: {
+            /** Step */
+            step?: string | null;
+            /**
+             * Start Min
+             * @default 0
+             */
+            start_min: number;
+            /** Hours */
+            hours?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Keep
+             * @default false
+             */
+            keep: boolean;
+        };
+        /** PinIn */
+        PinIn: {
+            /** Step */
+            step: string;
+            /** Pinned */
+            pinned: boolean;
+        };
+        /**
+         * TakeIn
+         * @description A change that makes it fit: its edits, and the schedule that was found for it.
+         */
+        TakeIn: {
+            /** Base Revision */
+            base_revision: number;
+            /** Command Id */
+            command_id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Edits */
+            edits: {
+                [key: string]: unknown;
+            }[];
+            /** Schedule */
+            schedule: {
+                [key: string]: unknown;
+            };
+        };
+        /** RecordIn */
+        RecordIn: {
+            /**
+             * Entries
+             * @default []
+             */
+            entries: {
+                [key: string]: unknown;
+            }[];
+            /** Now At */
+            now_at?: string | null;
         };
     };
     responses: never;
@@ -3861,6 +4804,427 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    sittings_api_read_sittings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    sittings_api_start_search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    sittings_api_read_search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+                kind: "search" | "dry_run" | "changes" | "what_if";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+        };
+    };
+    sittings_api_stop_search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+                kind: "search" | "dry_run" | "changes" | "what_if";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+        };
+    };
+    sittings_api_move_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moved"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    sittings_api_pin_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    sittings_api_take_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    sittings_api_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    sittings_api_add_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    sittings_api_take_back_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    sittings_api_read_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    sittings_api_read_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

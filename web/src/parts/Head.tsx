@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import type { BuildOut } from "../api/client";
 import { useSaved, type BuildStore } from "../api/store";
 
-export function Views(p: { id: string; on: "rack" | "table" | "bench"; step?: string }) {
+export function Views(p: { id: string; on: "rack" | "table" | "bench" | "sittings"; step?: string }) {
   return (
     <nav className="flex gap-1" aria-label="Views">
       <Tab to={`/build/${p.id}`} on={p.on === "rack"} words="Rack" />
@@ -13,6 +13,7 @@ export function Views(p: { id: string; on: "rack" | "table" | "bench"; step?: st
         on={p.on === "bench"}
         words="Mix and spray"
       />
+      <Tab to={`/build/${p.id}/sittings`} on={p.on === "sittings"} words="Sittings" />
       <Tab to="/compendium" on={false} words="Compendium" />
     </nav>
   );

@@ -4,11 +4,10 @@
  */
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Assessment, Plan } from "../../api/client";
+import { piecewise, type Axis } from "../../drawing/axis";
 import { Clockwork, span } from "../../drawing/time";
 import { BUSY_AFTER_MIN, BUSY_BEFORE_MIN, BUSY_SHARE } from "../../drawing/tokens";
 import { stateAt } from "./Rack";
-
-type Axis = { x: (minute: number) => number; minute: (x: number) => number; from: number; to: number };
 
 /** Piecewise linear: stretches with work get BUSY_SHARE of the width, the idle ones the rest. */
 export function busyAxis(times: { start_min: number; end_min: number }[], to: number, width: number): Axis {
@@ -36,20 +35,7 @@ export function busyAxis(times: { start_min: number; end_min: number }[], to: nu
     at = e;
   }
   if (to > at) knots.push([to, x + (to - at) * wi]);
-  const read = (v: number, i: 0 | 1, o: 0 | 1) => {
-    const first = knots[0]!;
-    if (v <= first[i]) return first[o];
-    let [lo, hi] = [0, knots.length - 1];
-    while (hi - lo > 1) {
-      const mid = (lo + hi) >> 1;
-      if (knots[mid]![i] <= v) lo = mid;
-      else hi = mid;
-    }
-    const [a, b] = [knots[lo]!, knots[hi]!];
-    const d = b[i] - a[i];
-    return d <= 0 ? b[o] : Math.min(a[o] + ((v - a[i]) / d) * (b[o] - a[o]), knots.at(-1)![o]);
-  };
-  return { x: (m) => read(m, 0, 1), minute: (px) => read(px, 1, 0), from, to };
+  return piecewise(knots, from, to);
 }
 
 export function liveWords(plan: Plan, a: Assessment, clock: Clockwork, minute: number): string {
@@ -87,6 +73,9 @@ export function ClockStrip(p: {
   reach: boolean;
   onReach: () => void;
   onPark: () => void;
+  /** Whether the times shown are the schedule's; null: the plan's own were chosen. */
+  scheduled: boolean | null;
+  onTime: () => void;
 }) {
   const { plan, assessment: a, clock } = p;
   const box = useRef<HTMLDivElement>(null);
@@ -149,6 +138,20 @@ export function ClockStrip(p: {
         <span className="ml-auto flex shrink-0 gap-1 no-print">
           <button type="button" className="push" data-bare aria-pressed={p.reach} onClick={p.onReach}>
             {p.reach ? "✓ " : ""}Undo reach
+          </button>
+          <button
+            type="button"
+            className="push"
+            data-bare
+            aria-pressed={p.scheduled !== null}
+            title="Coats and clock at the times of the sittings, or at the plan's own waits"
+            onClick={p.onTime}
+          >
+            {p.scheduled === null
+              ? "Plan's own times"
+              : p.scheduled
+                ? "✓ As scheduled"
+                : "Not scheduled yet: plan's own"}
           </button>
           <button type="button" className="push" data-bare onClick={p.onPark}>
             Stop here

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
-import { api, type Edit, type Knowledge, type Story } from "../../api/client";
+import { api, type Assessment, type Edit, type Knowledge, type Story } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
 import { BuildDoor } from "../../parts/BuildDoor";
@@ -22,6 +22,7 @@ import { PlanTable } from "./PlanTable";
 import { Rack, type Selection } from "./Rack";
 import { SeamPanel } from "./SeamPanel";
 import { StepPanel } from "./StepPanel";
+import { keepTime, timeOf, useMinute } from "./useMinute";
 
 const Drawing = memo(Rack);
 const Foot = memo(ClockStrip);
@@ -33,21 +34,6 @@ export function PlanView({ table }: { table: boolean }) {
       {(store, known) => <Loaded key={store.id} store={store} table={table} known={known} />}
     </BuildDoor>
   );
-}
-
-function useMinute(key: string, start: number): [number, (m: number) => void] {
-  const [minute, setMinute] = useState(() => {
-    const kept = Number(localStorage.getItem(key) ?? NaN);
-    return Number.isFinite(kept) ? kept : start;
-  });
-  const keep = useCallback(
-    (m: number) => {
-      setMinute(m);
-      localStorage.setItem(key, String(m));
-    },
-    [key],
-  );
-  return [minute, keep];
 }
 
 /** How far back one could go in each zone at the clock's moment, where that is shown. */
@@ -65,6 +51,18 @@ function useReaches(build: string, revision: number, minute: number, on: boolean
     placeholderData: (before) => before,
   });
   return on ? (data ?? null) : null;
+}
+
+/** The build at the times of its schedule and record, where the drawing is to show these. */
+function useScheduled(build: string, revision: number, on: boolean): Assessment | null {
+  const { data } = useQuery({
+    queryKey: ["sittings", build, revision],
+    queryFn: async () =>
+      (await api.GET("/api/builds/{build_id}/sittings", { params: { path: { build_id: build } } })).data,
+    enabled: on,
+    placeholderData: (before) => before,
+  });
+  return on && data?.scheduled ? data.view.assessment : null;
 }
 
 function Loaded({ store, table, known }: { store: BuildStore; table: boolean; known: Knowledge }) {
@@ -89,6 +87,14 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   const [reach, setReach] = useState(false);
   const toggleReach = useCallback(() => setReach((on) => !on), []);
   const openPark = useCallback(() => setParking(true), []);
+  const [time, setTime] = useState(() => timeOf(shown.id));
+  const turnTime = useCallback(() => {
+    const next = timeOf(shown.id) === "plan" ? "schedule" : "plan";
+    keepTime(shown.id, next);
+    setTime(next);
+  }, [shown.id]);
+  const placed = useScheduled(shot.build!.id, shot.build!.revision, time === "schedule" && !shot.preview);
+  const scheduled = placed && steps.every((s) => placed.times[s.id]) ? placed : null;
   const reaches = useReaches(shot.build!.id, shot.build!.revision, minute, reach && !shot.preview);
   const clock = useMemo(
     () => new Clockwork(plan.build.starts_at, plan.build.timezone ?? "UTC"),
@@ -217,7 +223,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
           ) : (
             <Drawing
               plan={drawn.plan}
-              assessment={drawn.assessment}
+              assessment={scheduled ?? drawn.assessment}
               minute={minute}
               selection={selection}
               preview={!!shot.preview}
@@ -284,7 +290,9 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
       </div>
       <Foot
         plan={drawn.plan}
-        assessment={drawn.assessment}
+        assessment={scheduled ?? drawn.assessment}
+        scheduled={time === "schedule" ? scheduled !== null : null}
+        onTime={turnTime}
         clock={clock}
         minute={minute}
         selected={selection?.step ?? null}

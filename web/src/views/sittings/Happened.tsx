@@ -1,0 +1,104 @@
+/** What really happened with a step: done, failed or skipped, when, and a note. */
+import { useState } from "react";
+import type { Plan, Shown } from "../../api/client";
+import type { Clockwork } from "../../drawing/time";
+import { Choice } from "../../parts/Field";
+import { Sheet } from "../../parts/Panel";
+import type { Sittings } from "./useSittings";
+import { wall } from "./words";
+
+const STATES = [
+  { value: "done", label: "done" },
+  { value: "begun", label: "begun, not finished" },
+  { value: "failed", label: "failed and off again: still to be done" },
+  { value: "skipped", label: "skipped: left out of the plan" },
+];
+
+export function Happened(p: {
+  step: string | null;
+  plan: Plan;
+  shown: Shown;
+  clock: Clockwork;
+  sittings: Sittings;
+  onClose: () => void;
+}) {
+  const { plan, shown, clock } = p;
+  const zone = plan.build.timezone ?? "UTC";
+  const step = plan.steps?.find((s) => s.id === p.step);
+  const t = p.step ? shown.view.assessment.times[p.step] : undefined;
+  const local = (m: number) => {
+    const at = wall(clock, m, zone);
+    return `${at.date}T${at.start}`;
+  };
+  const [state, setState] = useState("done");
+  const [from, setFrom] = useState(t ? local(t.start_min) : "");
+  const [to, setTo] = useState(t ? local(t.end_min) : "");
+  const [note, setNote] = useState("");
+  const [why, setWhy] = useState("");
+  if (!step || !t) return null;
+  const instant = (text: string) => {
+    // What was typed is by the build's wall; it is near the planned instant, so that one's offset holds.
+    const shift = Date.parse(`${text}:00Z`) - Date.parse(`${local(t.start_min)}:00Z`);
+    return new Date(clock.date(t.start_min).getTime() + shift);
+  };
+  const save = async () => {
+    const [start, end] = [instant(from), instant(to)];
+    if (!(end.getTime() >= start.getTime())) {
+      setWhy("The end must not be before the start.");
+      return;
+    }
+    const entries = step.zones.map((z) => ({
+      step: step.id,
+      zone: z,
+      state,
+      starts_at: start.toISOString(),
+      ends_at: end.toISOString(),
+      note,
+    }));
+    const now = Math.max(end.getTime(), clock.date(shown.view.now_min).getTime());
+    if (await p.sittings.record(entries, new Date(now).toISOString())) p.onClose();
+    else setWhy("It was not taken; see the reason above the drawing.");
+  };
+  const field = (label: string, value: string, set: (v: string) => void) => (
+    <label className="block text-xs text-ink-2">
+      {label}
+      <input
+        type="datetime-local"
+        className="field block w-full"
+        value={value}
+        onChange={(e) => set(e.target.value)}
+      />
+    </label>
+  );
+  return (
+    <Sheet open title={`What happened: ${step.name}`} onClose={p.onClose}>
+      <div className="grid grid-cols-2 gap-3">
+        <Choice className="col-span-2" label="It was" value={state} options={STATES} onTake={setState} />
+        {field("From", from, setFrom)}
+        {field(state === "failed" ? "Off again at" : "Until", to, setTo)}
+        <label className="col-span-2 block text-xs text-ink-2">
+          Note
+          <input
+            className="field block w-full"
+            maxLength={4000}
+            value={note}
+            onChange={(e) => setNote(e.target.value)}
+          />
+        </label>
+      </div>
+      {why ? (
+        <p role="alert" className="mt-2 text-sm font-semibold">
+          {why}
+        </p>
+      ) : null}
+      <div className="mt-3 flex justify-end gap-2">
+        <button type="button" className="push" onClick={p.onClose}>
+          Leave it
+        </button>
+        <button type="button" className="push" data-strong onClick={() => void save()}>
+          Enter it
+        </button>
+      </div>
+    </Sheet>
+  );
+}

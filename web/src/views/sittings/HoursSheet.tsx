@@ -1,0 +1,305 @@
+/** When there is bench time, and what a schedule is to aim for. Every change is an edit of the plan. */
+import { useState } from "react";
+import type { Hours, Plan } from "../../api/client";
+import type { BuildStore } from "../../api/store";
+import { Choice, NumberField, TextField } from "../../parts/Field";
+import { Sheet } from "../../parts/Panel";
+
+const DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] as const;
+const GOALS: Record<string, string> = {
+  finish: "Finish earliest",
+  setups: "Fewest airbrush set-ups",
+  sittings: "Fewest sittings",
+  slack: "Most slack to closing windows",
+};
+type Weekly = NonNullable<Hours["weekly"]>[number];
+type Dated = NonNullable<Hours["dates"]>[number];
+type Off = NonNullable<Hours["off"]>[number];
+
+export function HoursSheet(p: {
+  open: boolean;
+  plan: Plan;
+  hours: Hours;
+  store: BuildStore;
+  onClose: () => void;
+}) {
+  const { hours, store } = p;
+  const set = (label: string, part: Partial<Hours>) =>
+    store.edit(label, (plan) => [{ edit: "set_hours", hours: { ...hours, ...plan.hours, ...part } }]);
+  const weekly = hours.weekly ?? [];
+  const change = (i: number, part: Partial<Weekly>) =>
+    set("Weekly hours", { weekly: weekly.map((w, n) => (n === i ? { ...w, ...part } : w)) });
+  const goals = hours.goals ?? Object.keys(GOALS);
+  const raise = (i: number) => {
+    const next = [...goals];
+    [next[i - 1], next[i]] = [next[i]!, next[i - 1]!];
+    return set("Order of goals", { goals: next as Hours["goals"] });
+  };
+  const clean = hours.cleaning ?? {};
+  return (
+    <Sheet open={p.open} onClose={p.onClose} title="Your hours" widest>
+      <div className="grid grid-cols-2 gap-8">
+        <div>
+          <h3 className="font-semibold">Every week</h3>
+          <ul className="mt-1 space-y-2">
+            {weekly.map((w, i) => (
+              <li key={i} className="flex flex-wrap items-end gap-2">
+                <span className="flex gap-0.5" role="group" aria-label="Days">
+                  {DAYS.map((d) => (
+                    <button
+                      key={d}
+                      type="button"
+                      aria-pressed={w.days.includes(d)}
+                      className={`h-[30px] w-9 rounded border border-line text-xs ${w.days.includes(d) ? "bg-ink text-paper" : ""}`}
+                      onClick={() => {
+                        const days = DAYS.filter((x) => (x === d) !== w.days.includes(x));
+                        if (days.length) void change(i, { days: [...days] });
+                      }}
+                    >
+                      {d}
+                    </button>
+                  ))}
+                </span>
+                <TextField
+                  label="From"
+                  className="w-16"
+                  value={w.start}
+                  onTake={(start) => change(i, { start: start.trim() })}
+                />
+                <NumberField
+                  label="For"
+                  unit="min"
+                  className="w-24"
+                  value={w.length_min}
+                  onTake={(v) => change(i, { length_min: Math.round(v) })}
+                />
+                <button
+                  type="button"
+                  className="push"
+                  onClick={() => void set("Weekly hours", { weekly: weekly.filter((_, n) => n !== i) })}
+                >
+                  Remove
+                </button>
+              </li>
+            ))}
+          </ul>
+          <button
+            type="button"
+            className="push mt-2"
+            onClick={() =>
+              void set("Weekly hours", {
+                weekly: [...weekly, { days: ["wed"], start: "19:30", length_min: 120 }],
+              })
+            }
+          >
+            More hours
+          </button>
+          <Dates hours={hours} set={set} />
+          <DaysOff hours={hours} set={set} />
+        </div>
+        <div>
+          <h3 className="font-semibold">What counts, in this order</h3>
+          <ol className="mt-1 space-y-1">
+            {goals.map((g, i) => (
+              <li key={g} className="flex items-center gap-2 text-sm">
+                <span className="w-4">{i + 1}</span>
+                <span className="w-60">{GOALS[g]}</span>
+                <button
+                  type="button"
+                  className="push"
+                  disabled={i === 0}
+                  aria-label={`${GOALS[g]}: more important`}
+                  onClick={() => void raise(i)}
+                >
+                  ↑
+                </button>
+              </li>
+            ))}
+          </ol>
+          <div className="mt-4 grid grid-cols-2 gap-3">
+            <NumberField
+              label="Wait to be rid of a caution, at most"
+              unit="h"
+              value={hours.patience_h ?? 24}
+              onTake={(v) => set("Patience", { patience_h: v })}
+            />
+            <TextField
+              label="Parts that can dry at one time"
+              unit="places"
+              inputMode="decimal"
+              value={hours.drying_places ? String(hours.drying_places) : "no limit"}
+              onTake={(text) => {
+                const places = Number(text);
+                const none = text.trim() === "" || text.trim() === "no limit";
+                if (!none && !Number.isInteger(places))
+                  return { ok: false, why: `“${text}” is no number of places` };
+                return set("Drying places", { drying_places: none ? null : places });
+              }}
+            />
+          </div>
+          <h3 className="mt-4 font-semibold">Cleaning an airbrush</h3>
+          <div className="mt-1 grid grid-cols-3 gap-3">
+            {(
+              [
+                ["like_min", "Like to like", 2],
+                ["dark_to_light_min", "Dark to light", 4],
+                ["other_min", "Other system, or the end", 12],
+              ] as const
+            ).map(([key, label, usual]) => (
+              <NumberField
+                key={key}
+                label={label}
+                unit="min"
+                value={clean[key] ?? usual}
+                onTake={(v) => set("Cleaning", { cleaning: { ...clean, [key]: Math.round(v) } })}
+              />
+            ))}
+          </div>
+          <h3 className="mt-4 font-semibold">Public holidays</h3>
+          <div className="mt-1 grid grid-cols-2 gap-3">
+            <TextField
+              label="Country, two letters"
+              value={hours.holidays ?? ""}
+              onTake={(text) => set("Holidays", { holidays: text.trim().toUpperCase() || null })}
+            />
+            <Choice
+              label="On them there is"
+              value={hours.holidays_as ?? ""}
+              options={[
+                { value: "", label: "no sitting" },
+                ...DAYS.map((d) => ({ value: d as string, label: `what there is on a ${d}` })),
+              ]}
+              onTake={(v) => void set("Holidays", { holidays_as: (v || null) as Hours["holidays_as"] })}
+            />
+          </div>
+        </div>
+      </div>
+    </Sheet>
+  );
+}
+
+type Set = (label: string, part: Partial<Hours>) => Promise<{ ok: true } | { ok: false; why: string }>;
+
+function Dates({ hours, set }: { hours: Hours; set: Set }) {
+  const dates = hours.dates ?? [];
+  const cancelled = hours.cancelled ?? [];
+  const [date, setDate] = useState("");
+  const change = (i: number, part: Partial<Dated>) =>
+    set("Single sitting", { dates: dates.map((d, n) => (n === i ? { ...d, ...part } : d)) });
+  return (
+    <>
+      <h3 className="mt-4 font-semibold">Single sittings</h3>
+      <ul className="mt-1 space-y-1">
+        {dates.map((d, i) => (
+          <li key={`${d.date}${d.start}${i}`} className="flex items-end gap-2">
+            <span className="w-24 self-center text-sm">{d.date}</span>
+            <TextField
+              label="From"
+              className="w-16"
+              value={d.start}
+              onTake={(v) => change(i, { start: v.trim() })}
+            />
+            <NumberField
+              label="For"
+              unit="min"
+              className="w-24"
+              value={d.length_min}
+              onTake={(v) => change(i, { length_min: Math.round(v) })}
+            />
+            <button
+              type="button"
+              className="push"
+              onClick={() => void set("Single sitting", { dates: dates.filter((_, n) => n !== i) })}
+            >
+              Remove
+            </button>
+          </li>
+        ))}
+        {cancelled.map((id) => (
+          <li key={id} className="flex items-center gap-2 text-sm">
+            <span className="w-60">
+              {id.replace("T", ", ")}: <strong>does not take place</strong>
+            </span>
+            <button
+              type="button"
+              className="push"
+              onClick={() => void set("Sitting", { cancelled: cancelled.filter((c) => c !== id) })}
+            >
+              It does
+            </button>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-1 flex items-end gap-2">
+        <label className="text-xs text-ink-2">
+          On
+          <input type="date" className="field block" value={date} onChange={(e) => setDate(e.target.value)} />
+        </label>
+        <button
+          type="button"
+          className="push"
+          disabled={!date}
+          onClick={() =>
+            void set("Single sitting", { dates: [...dates, { date, start: "19:30", length_min: 120 }] })
+          }
+        >
+          Add a sitting
+        </button>
+      </div>
+    </>
+  );
+}
+
+function DaysOff({ hours, set }: { hours: Hours; set: Set }) {
+  const off = hours.off ?? [];
+  const [draft, setDraft] = useState<Off>({ first: "", last: "", why: "" });
+  const field = (label: string, key: "first" | "last") => (
+    <label className="text-xs text-ink-2">
+      {label}
+      <input
+        type="date"
+        className="field block"
+        value={draft[key]}
+        onChange={(e) => setDraft({ ...draft, [key]: e.target.value })}
+      />
+    </label>
+  );
+  return (
+    <>
+      <h3 className="mt-4 font-semibold">Away</h3>
+      <ul className="mt-1 space-y-1 text-sm">
+        {off.map((o, i) => (
+          <li key={`${o.first}${i}`} className="flex items-center gap-2">
+            <span className="w-60">
+              {o.first} to {o.last} {o.why ?? ""}
+            </span>
+            <button
+              type="button"
+              className="push"
+              onClick={() => void set("Away", { off: off.filter((_, n) => n !== i) })}
+            >
+              Remove
+            </button>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-1 flex items-end gap-2">
+        {field("From", "first")}
+        {field("Until", "last")}
+        <button
+          type="button"
+          className="push"
+          disabled={!draft.first || !draft.last}
+          onClick={async () => {
+            const done = await set("Away", {
+              off: [...off, { first: draft.first, last: draft.last, why: draft.why || null }],
+            });
+            if (done.ok) setDraft({ first: "", last: "", why: "" });
+          }}
+        >
+          Add days off
+        </button>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,342 @@
+/** Sittings: which stretch of bench time does what, what dries between, and which windows open and close across them. */
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Link } from "react-router";
+import type { Edit, Moved, Shown } from "../../api/client";
+import { useShot, type BuildStore } from "../../api/store";
+import { sittingAxis } from "../../drawing/axis";
+import { Clockwork } from "../../drawing/time";
+import { BuildDoor } from "../../parts/BuildDoor";
+import { SavedWord, UndoRedo, Views } from "../../parts/Head";
+import { ThemeButton } from "../../parts/Theme";
+import { AirPanel } from "../plan/AirPanel";
+import { keepTime, useMinute } from "../plan/useMinute";
+import { Foot, type Tab } from "./Foot";
+import { HoursSheet } from "./HoursSheet";
+import { LABELS, RIGHT, Timeline, laneOf, type Drag } from "./Timeline";
+import { useSearch, useSittings } from "./useSittings";
+import { searchWords, wall, withSitting } from "./words";
+
+const TRY_EVERY_MS = 70;
+
+export function SittingsView() {
+  return <BuildDoor>{(store) => <Loaded key={store.id} store={store} />}</BuildDoor>;
+}
+
+function Loaded({ store }: { store: BuildStore }) {
+  const build = useShot(store).build!;
+  const sittings = useSittings(build.id, build.revision);
+  if (!sittings.shown) return <main className="p-10" aria-busy="true" />;
+  return <Sittings store={store} sittings={sittings} shown={sittings.shown} />;
+}
+
+/** What a drag would do, asked for while it goes on; the last answer counts. */
+function useTrial(sittings: ReturnType<typeof useSittings>, shown: Shown, clock: Clockwork, zone: string) {
+  const [drag, setDrag] = useState<Drag | null>(null);
+  const [tried, setTried] = useState<{ of: Drag; moved: Moved } | null>(null);
+  const wanted = useRef<Drag | null>(null);
+  const busy = useRef(false);
+  const ask = (d: Drag) =>
+    d.kind === "step"
+      ? sittings.move(d.step, d.start_min, false)
+      : sittings.tryHours(hoursOf(shown, d, clock, zone));
+  const work = async () => {
+    if (busy.current) return;
+    busy.current = true;
+    while (wanted.current) {
+      const d = wanted.current;
+      wanted.current = null;
+      const moved = await ask(d);
+      if (moved) setTried({ of: d, moved });
+      await new Promise((r) => setTimeout(r, TRY_EVERY_MS));
+    }
+    busy.current = false;
+  };
+  return {
+    drag,
+    tried: drag && tried?.of.kind === drag.kind ? tried.moved : null,
+    /** Whether the answer on the screen is of the drag as it stands. */
+    settled: drag !== null && tried?.of === drag,
+    set: (d: Drag | null) => {
+      setDrag(d);
+      wanted.current = d;
+      if (d) void work();
+      else setTried(null);
+    },
+  };
+}
+
+function hoursOf(shown: Shown, d: Extract<Drag, { kind: "sitting" }>, clock: Clockwork, zone: string) {
+  const to = { ...wall(clock, d.start_min, zone), length_min: Math.round(d.end_min - d.start_min) };
+  return withSitting(shown.hours, d.sitting, to);
+}
+
+function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSittings>; shown: Shown }) {
+  const { store, sittings, shown } = p;
+  const build = useShot(store).build!;
+  const { plan } = build;
+  const zone = plan.build.timezone ?? "UTC";
+  const view = shown.view;
+  const clock = useMemo(() => new Clockwork(plan.build.starts_at, zone), [plan.build.starts_at, zone]);
+  const [minute, setMinute] = useMinute(`emvar-clock-${build.id}`, 60);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [step, setStep] = useState<string | null>(null);
+  const [tab, setTab] = useState<Tab>("sitting");
+  const [hours, setHours] = useState(false);
+  const search = useSearch(build.id, "search", () => {
+    keepTime(build.id, "schedule"); // the plan's clock goes by the sittings from now on
+    void sittings.again();
+  });
+  const trial = useTrial(sittings, shown, clock, zone);
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 1100, height: 460 });
+  useEffect(() => {
+    const watch = new ResizeObserver(([e]) =>
+      setSize({ width: e!.contentRect.width - LABELS - RIGHT, height: e!.contentRect.height }),
+    );
+    watch.observe(box.current!);
+    return () => watch.disconnect();
+  }, []);
+  const wanted = chosen ?? view.sittings.find((s) => s.lines.length && s.end_min > view.now_min)?.id ?? null;
+  const held = useRef<ReturnType<typeof sittingAxis> | null>(null);
+  const axis = useMemo(() => {
+    const used = view.sittings.filter((s) => s.lines.length);
+    const last = Math.max(view.finish_min, used.at(-1)?.end_min ?? 0, view.now_min);
+    const from = Math.min(used[0]?.start_min ?? 0, view.now_min || Infinity, 0);
+    return sittingAxis(view.sittings, from - 30, last + 720, size.width, wanted);
+  }, [view, size.width, wanted]);
+  useEffect(() => {
+    held.current = axis;
+  }, [axis]);
+
+  const start = useCallback(() => void search.start(20), [search]);
+  const begun = useRef(false);
+  useEffect(() => {
+    if (begun.current || shown.scheduled || !view.sittings.length) return;
+    begun.current = true;
+    start(); // the first time there is nothing to lose, and the answer is what one came for
+  }, [shown.scheduled, view.sittings.length, start]);
+
+  const letGo = async (drag: Drag | null) => {
+    if (!drag) return trial.set(null);
+    if (drag.kind === "step") await sittings.move(drag.step, drag.start_min, true);
+    else {
+      const next = hoursOf(shown, drag, clock, zone);
+      const moved = await sittings.tryHours(next);
+      const edits: Edit[] = [{ edit: "set_hours", hours: next }];
+      if (moved)
+        await sittings.take(
+          `Sitting on ${clock.long(drag.start_min)}`,
+          edits,
+          moved.schedule,
+          build.revision,
+        );
+      await store.load();
+    }
+    trial.set(null);
+  };
+  const onDrag = (drag: Drag | null, done: boolean) => {
+    if (!done) trial.set(drag);
+    else void letGo(drag);
+  };
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if ((e.target as HTMLElement).closest("input, textarea, select, [role=dialog]")) return;
+      if (e.key === "Escape") {
+        if (trial.drag) trial.set(null);
+        else setStep(null);
+      } else if (e.key === "Enter" && trial.drag) {
+        e.preventDefault();
+        void letGo(trial.drag);
+      } else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z") {
+        e.preventDefault();
+        void (e.shiftKey ? store.redo() : store.undo());
+      }
+    };
+    window.addEventListener("keydown", onKey, true);
+    return () => window.removeEventListener("keydown", onKey, true);
+  });
+  const { whole } = laneOf(plan, size.height);
+  const empty = !view.sittings.length;
+  return (
+    <div className="grid h-full grid-rows-[auto_auto_1fr_auto] print:block">
+      <header className="flex h-12 items-center gap-2 border-b border-line bg-surround-deep px-4 no-print">
+        <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
+          emvar
+        </Link>
+        <Link to={`/build/${build.id}`} className="push" data-bare>
+          {plan.build.name}
+        </Link>
+        <Views id={build.id} on="sittings" />
+        <SavedWord store={store} />
+        <UndoRedo store={store} history={build.history} />
+        <AirPanel air={plan.air ?? {}} store={store} />
+        <ThemeButton />
+      </header>
+      <div className="flex min-h-12 items-center gap-3 px-4 py-1.5">
+        <h1 className="sr-only">Sittings of {plan.build.name}</h1>
+        <p className="min-w-0 leading-tight" data-testid="finish">
+          <span className="text-lg font-semibold">
+            {empty ? "No bench time yet" : `Finished ${clock.long(view.finish_min)}`}
+          </span>{" "}
+          <span className="text-sm text-ink-2">
+            {view.hopeful_min < view.finish_min - 60 ? `hopefully ${clock.long(view.hopeful_min)} · ` : ""}
+            {proof(shown)}
+          </span>
+        </p>
+        <Status shown={shown} search={search} clock={clock} />
+        <span className="ml-auto flex shrink-0 gap-1 no-print">
+          {search.running ? (
+            <button type="button" className="push" onClick={() => void search.stop()}>
+              Stop, keep the best
+            </button>
+          ) : (
+            <button type="button" className="push" data-strong disabled={empty} onClick={start}>
+              {shown.scheduled ? "Plan again" : "Plan the sittings"}
+            </button>
+          )}
+          <button
+            type="button"
+            className="push"
+            disabled={!shown.can_go_back}
+            onClick={() => void sittings.back()}
+          >
+            As before
+          </button>
+          <button type="button" className="push" onClick={() => setHours(true)}>
+            Hours
+          </button>
+          <a className="push" href={`/api/builds/${build.id}/sittings.ics`} download>
+            Calendar file
+          </a>
+          <a className="push" href={`/api/builds/${build.id}/sittings.csv`} download>
+            CSV
+          </a>
+          <button type="button" className="push" onClick={() => window.print()}>
+            Print
+          </button>
+        </span>
+      </div>
+      <main ref={box} className="relative min-h-0 overflow-x-hidden overflow-y-auto no-print">
+        {sittings.why ? (
+          <Alert onHeard={sittings.heard}>
+            <strong>Not done.</strong> {sittings.why}
+          </Alert>
+        ) : null}
+        {empty ? (
+          <div className="p-8">
+            <p className="mb-3 max-w-prose">
+              Say when you can be at the bench, and Emvar finds which sitting does what: what dries between,
+              and which windows must not close on you.
+            </p>
+            <button type="button" className="push" data-strong onClick={() => setHours(true)}>
+              Enter your hours
+            </button>
+          </div>
+        ) : (
+          <div style={{ height: whole }}>
+            <Timeline
+              plan={plan}
+              shown={shown}
+              axis={axis}
+              clock={clock}
+              width={size.width}
+              height={size.height}
+              minute={Math.min(Math.max(minute, axis.from), axis.to)}
+              chosen={wanted}
+              step={step}
+              drag={trial.drag}
+              tried={trial.tried}
+              onChoose={(s) => {
+                setChosen(s);
+                setTab("sitting");
+              }}
+              onStep={(s) => {
+                setStep(s);
+                const at = s && view.sittings.find((x) => x.lines.some((l) => l.step === s));
+                if (at) setChosen(at.id);
+                setTab("sitting");
+              }}
+              onMinute={setMinute}
+              onDrag={onDrag}
+            />
+          </div>
+        )}
+      </main>
+      <Foot
+        store={store}
+        plan={plan}
+        shown={shown}
+        sittings={sittings}
+        clock={clock}
+        minute={minute}
+        sitting={view.sittings.find((s) => s.id === wanted) ?? null}
+        step={step}
+        tab={tab}
+        onTab={setTab}
+        onStep={setStep}
+        trial={
+          trial.drag
+            ? {
+                drag: trial.drag,
+                moved: trial.tried,
+                settled: trial.settled,
+                keep: () => void letGo(trial.drag),
+                putBack: () => trial.set(null),
+              }
+            : null
+        }
+        replan={start}
+      />
+      <HoursSheet
+        open={hours}
+        plan={plan}
+        hours={shown.hours}
+        store={store}
+        onClose={() => setHours(false)}
+      />
+    </div>
+  );
+}
+
+function proof(shown: Shown): string {
+  const reached = shown.view.schedule.reached ?? [];
+  const of = (goal: string) => reached.find((g) => g.goal === goal)?.value;
+  const counts = [
+    of("setups") !== undefined && `${of("setups")} set-ups`,
+    of("sittings") !== undefined && `${of("sittings")} sittings`,
+  ].filter(Boolean);
+  const by = shown.view.schedule.made_by === "hand" ? "placed by hand" : shown.proof;
+  return [by, ...counts].join(" · ");
+}
+
+function Status(p: { shown: Shown; search: ReturnType<typeof useSearch>; clock: Clockwork }) {
+  const { shown, search, clock } = p;
+  if (search.running)
+    return (
+      <p className="text-sm" role="status" data-testid="searching">
+        {searchWords(search.job!, clock, (v) => v)}
+      </p>
+    );
+  if (search.job?.state === "failed")
+    return (
+      <p className="text-sm font-semibold" role="alert">
+        {search.job.error}
+      </p>
+    );
+  if (shown.stale) return <p className="text-sm font-semibold">The plan has changed since: plan again.</p>;
+  return null;
+}
+
+export function Alert(p: { children: React.ReactNode; onHeard: () => void }) {
+  return (
+    <div
+      role="alert"
+      className="absolute inset-x-4 top-2 z-10 flex items-start gap-3 rounded border border-ink bg-paper px-3 py-2 text-sm shadow"
+    >
+      <span>{p.children}</span>
+      <button type="button" className="push ml-auto" onClick={p.onHeard}>
+        Right
+      </button>
+    </div>
+  );
+}

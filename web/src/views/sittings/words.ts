@@ -1,0 +1,61 @@
+/** Words of the sittings view, and hours as they are changed by a drag. */
+import type { Hours, Searched, Sitting } from "../../api/client";
+import type { Clockwork } from "../../drawing/time";
+
+const GOALS: Record<string, string> = {
+  finish: "the earliest finish",
+  setups: "the fewest set-ups",
+  sittings: "the fewest sittings",
+  slack: "the most slack to closing windows",
+  broken: "what breaks least",
+  changes: "changes",
+  what_if: "questions",
+};
+
+export function searchWords(job: Searched, clock: Clockwork, toMinute: (v: number) => number): string {
+  const goal = GOALS[job.goal] ?? "a first schedule";
+  const seconds = `${Math.round(job.seconds)} s`;
+  if (job.value === null || job.value === undefined) return `Looking for ${goal} · ${seconds}`;
+  if (job.goal === "changes" || job.goal === "what_if")
+    return `${job.value} of ${job.bound} ${goal} tried · ${seconds}`;
+  if (job.goal === "finish")
+    return `Looking for ${goal}: best ${clock.long(toMinute(job.value))} · ${seconds}`;
+  return `Looking for ${goal} · ${seconds}`;
+}
+
+export const goalWords = (goal: string) => GOALS[goal] ?? goal;
+
+/** Date and time by the wall of the build, as the calendar writes them. */
+export function wall(clock: Clockwork, minute: number, zone: string): { date: string; start: string } {
+  const parts: Record<string, string> = {};
+  const form = new Intl.DateTimeFormat("en-CA", {
+    year: "numeric",
+    month: "2-digit",
+    day: "2-digit",
+    hour: "2-digit",
+    minute: "2-digit",
+    hourCycle: "h23",
+    timeZone: zone,
+  });
+  for (const p of form.formatToParts(clock.date(minute))) parts[p.type] = p.value;
+  return { date: `${parts.year}-${parts.month}-${parts.day}`, start: `${parts.hour}:${parts.minute}` };
+}
+
+/** The hours with one sitting elsewhere or of another length. */
+export function withSitting(
+  hours: Hours,
+  sitting: Sitting,
+  to: { date: string; start: string; length_min: number } | null,
+): Hours {
+  const [date, start] = sitting.id.split("T") as [string, string];
+  const dates = (hours.dates ?? []).filter((d) => d.date !== date || d.start !== start);
+  const isDated = dates.length < (hours.dates ?? []).length;
+  const moved = !to || to.date !== date || to.start !== start;
+  const cancelled = [...(hours.cancelled ?? [])];
+  if (moved && !cancelled.includes(sitting.id)) cancelled.push(sitting.id);
+  return {
+    ...hours,
+    cancelled: isDated && !moved ? (hours.cancelled ?? []) : cancelled,
+    dates: to ? [...dates, to] : dates,
+  };
+}
