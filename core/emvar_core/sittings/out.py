@@ -87,7 +87,9 @@ def closings(bench: Bench, schedule: Schedule) -> list[Closing]:
         for opens, closes in bench.ageing.instants(link, times[link.before].end_min, link.ages.careful):
             if closes < math.inf and closes - opens < 60 * 24 * 60:
                 task, below = bench.net.task(link.after), bench.net.task(link.before)
-                found.append(Closing(task.id, task.name, below.name, at(bench.plan, opens), at(bench.plan, closes)))
+                # To the whole minute, on the careful side.
+                from_, to = at(bench.plan, math.ceil(opens)), at(bench.plan, math.floor(closes))
+                found.append(Closing(task.id, task.name, below.name, from_, to))
     return sorted(found, key=lambda c: c.closes)
 
 

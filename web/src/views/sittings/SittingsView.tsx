@@ -158,7 +158,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
   const { whole } = laneOf(plan, size.height);
   const empty = !view.sittings.length;
   return (
-    <div className="grid h-full grid-rows-[auto_auto_1fr_auto] print:block">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr_auto] print:block">
       <header className="flex h-12 items-center gap-2 border-b border-line bg-surround-deep px-4 no-print">
         <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
           emvar
@@ -298,13 +298,13 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
   );
 }
 
+const counted = (n: number | undefined, word: string) =>
+  n === undefined ? "" : `${n} ${word}${n === 1 ? "" : "s"}`;
+
 function proof(shown: Shown): string {
   const reached = shown.view.schedule.reached ?? [];
   const of = (goal: string) => reached.find((g) => g.goal === goal)?.value;
-  const counts = [
-    of("setups") !== undefined && `${of("setups")} set-ups`,
-    of("sittings") !== undefined && `${of("sittings")} sittings`,
-  ].filter(Boolean);
+  const counts = [counted(of("setups"), "set-up"), counted(of("sittings"), "sitting")].filter(Boolean);
   const by = shown.view.schedule.made_by === "hand" ? "placed by hand" : shown.proof;
   return [by, ...counts].join(" · ");
 }

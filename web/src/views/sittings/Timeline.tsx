@@ -279,7 +279,14 @@ const Lanes = memo(function Lanes(p: {
       const mine = p.step !== null && (w.before === p.step || w.after === p.step);
       if (w.closes[0] === null && !mine) continue;
       shapes.push(
-        <Bracket key={`${w.before}${w.after}${w.what}${zone.id}`} w={w} y={y} axis={axis} strong={mine} />,
+        <Bracket
+          key={`${w.before}${w.after}${w.what}${zone.id}`}
+          w={w}
+          y={y}
+          axis={axis}
+          strong={mine}
+          words={w.met || w.zones[0] !== zone.id ? "" : `closes ${p.clock.short(w.closes[0] ?? 0)}`}
+        />,
       );
     }
   });
@@ -360,7 +367,8 @@ function Wedge(p: { coat: Coat; axis: Axis; top: number; low: number; until: num
 }
 
 /** When something may be done to a coat: whole between the careful edges, dotted out to the hopeful ones. */
-function Bracket({ w, y, axis, strong }: { w: WindowSpan; y: number; axis: Axis; strong: boolean }) {
+function Bracket(p: { w: WindowSpan; y: number; axis: Axis; strong: boolean; words: string }) {
+  const { w, y, axis, strong } = p;
   const open = axis.x(w.opens[2]!);
   const hopeful = axis.x(w.opens[0]!);
   const ends = w.closes[0] !== null;
@@ -378,6 +386,20 @@ function Bracket({ w, y, axis, strong }: { w: WindowSpan; y: number; axis: Axis;
           <>
             <path d={crack} stroke="var(--halo)" strokeWidth={6} fill="none" />
             <path d={crack} {...stroke} strokeWidth={2.25} />
+            {p.words ? (
+              <text
+                x={close + 9}
+                y={y + 3}
+                fontSize={12}
+                fontWeight={650}
+                fill="var(--ink)"
+                stroke="var(--halo)"
+                strokeWidth={3}
+                paintOrder="stroke"
+              >
+                {p.words}
+              </text>
+            ) : null}
           </>
         )
       ) : (

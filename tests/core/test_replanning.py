@@ -1,0 +1,187 @@
+"""When life gets in the way: windows that close in the dark, missed sittings, drags, and what would help."""
+
+from datetime import timedelta
+
+from django.test import SimpleTestCase
+from emvar_core.assess import assess
+from emvar_core.edits import apply, parse_edits
+from emvar_core.sittings.changes import changes, without
+from emvar_core.sittings.documents import (
+    Happened,
+    Record,
+    State,
+    at,
+)
+from emvar_core.sittings.hours import Hours, Weekday, sittings
+from emvar_core.sittings.moved import bench_of, move
+from emvar_core.sittings.schedule import Bench, make, times_of
+from emvar_core.sittings.view import view
+
+from tests.core.benches import SECONDS, mended, minutes, planned
+
+
+class WashOnSundayNight(SimpleTestCase):
+    """A wash opened on Sunday night with the next sitting on Thursday is caught, and mended."""
+
+    def setUp(self) -> None:
+        hours = {
+            "weekly": [
+                {"days": ["thu"], "start": "19:30", "length_min": 120},
+                {"days": ["sun"], "start": "19:00", "length_min": 180},
+            ]
+        }
+        self.plan = wash_plan(hours=hours)
+        sundays = [
+            s
+            for s in sittings(
+                self.plan.hours or Hours(), self.plan.build.tz, at(self.plan, 0), at(self.plan, 30 * 1440)
+            )
+            if s.start.weekday() == 6
+        ]
+        self.sunday = sundays[1]
+
+    def done(self, wash: bool) -> Record:
+        early = at(self.plan, 0)
+        entries = [Happened(step="gloss", zone="side", state=State.DONE, starts_at=early, ends_at=early + minutes(20))]
+        if wash:
+            end = self.sunday.end
+            entries.append(
+                Happened(step="wash", zone="side", state=State.DONE, starts_at=end - minutes(30), ends_at=end)
+            )
+        return Record(entries=entries)
+
+    def test_planned_freely_it_is_wiped_in_the_same_sitting(self) -> None:
+        found = make(Bench(self.plan, self.done(False)))
+        times = found.assessment.times
+        self.assertTrue(found.fits)
+        self.assertLess(times["wipe"].start_min - times["wash"].end_min, 120)
+
+    def test_once_it_is_on_the_window_that_closes_is_told_with_the_next_sitting(self) -> None:
+        bench = Bench(self.plan, self.done(True))
+        found = make(bench)
+        self.assertEqual([(u.below, u.step) for u in found.unfit], [("wash", "wipe")])
+        self.assertIn("Thu", found.unfit[0].words)
+        self.assertGreater(found.unfit[0].next_min or 0, found.unfit[0].closes_min)
+
+    def test_an_extra_sitting_before_it_closes_mends_it_and_is_tried_first(self) -> None:
+        bench = Bench(self.plan, self.done(True))
+        offered = changes(bench, make(bench))
+        self.assertTrue(offered)
+        for change in offered:
+            with self.subTest(change.title):
+                self.assertTrue(change.fits)
+                changed, _ = apply(self.plan, parse_edits(change.edits))
+                told = assess(changed, schedule=change.schedule, record=self.done(True))
+                self.assertEqual(told.score.missed, 0)
+
+    def test_pinned_there_but_not_yet_done_it_may_also_move(self) -> None:
+        start = (self.sunday.end - self.plan.build.starts_at) / timedelta(minutes=1) - 30
+        bench = Bench(self.plan, self.done(False), {"wash": start})
+        found = make(bench)
+        self.assertFalse(found.fits)
+        best = changes(bench, found)[0]
+        self.assertEqual((best.title, best.extra_min, best.unpin), ("Let “Pin wash” move", 0, ["wash"]))
+
+
+class Replanning(SimpleTestCase):
+    def record(self, upto: str) -> Record:
+        bench, found = planned()
+        times = times_of(bench, found.schedule)
+        entries: list[Happened] = []
+        limit = times[upto].start_min
+        for e in found.schedule.placed:
+            if times[e.step].start_min <= limit:
+                done = Happened(step=e.step, zone=e.zone, state=State.DONE, starts_at=e.starts_at, ends_at=e.ends_at)
+                entries.append(done)
+        return Record(entries=entries)
+
+    def test_what_is_done_stays_where_it_was(self) -> None:
+        record = self.record("gloss")
+        bench = Bench(mended(), record)
+        found = make(bench, seconds=SECONDS)
+        times = record.times(mended())
+        self.assertTrue(found.fits)
+        for step, t in times.items():
+            self.assertAlmostEqual(found.assessment.times[step].end_min, t.end_min, places=3)
+        self.assertTrue(all(e.step not in times for e in found.schedule.placed))
+        self.assertTrue(
+            all(t.start_min >= bench.since - 1e-6 for s, t in found.assessment.times.items() if s not in times)
+        )
+
+    def test_a_missed_sitting_is_not_planned_into_and_the_finish_does_not_come_sooner(self) -> None:
+        bench, before = planned()
+        record = self.record("gloss")
+        now = next(b for a, b in bench.benches if a > Bench(mended(), record).since)
+        missed = Record(entries=record.entries, now_at=at(mended(), now))
+        found = make(Bench(mended(), missed), seconds=SECONDS)
+        self.assertTrue(
+            all((e.starts_at - mended().build.starts_at) / timedelta(minutes=1) >= now for e in found.schedule.placed)
+        )
+        was = max(t.end_min for t in before.assessment.times.values())
+        self.assertGreaterEqual(max(t.end_min for t in found.assessment.times.values()), was)
+
+    def test_what_is_skipped_is_left_out_with_what_works_on_it(self) -> None:
+        zones = mended().step("streaks").zones  # type: ignore[union-attr]
+        when = at(mended(), 0)
+        entries = [Happened(step="streaks", zone=z, state=State.SKIPPED, starts_at=when, ends_at=when) for z in zones]
+        found = make(Bench(mended(), Record(entries=entries)), seconds=SECONDS)
+        self.assertFalse({"streaks", "drag"} & {e.step for e in found.schedule.placed})
+        self.assertFalse({"streaks", "drag"} & set(found.assessment.times))
+
+    def test_what_failed_is_done_again_after_it_is_off(self) -> None:
+        record = self.record("red-oxide")
+        start = record.times(mended())["red-oxide"].end_min
+        off = at(mended(), start + 3000)
+        failed = Happened(step="red-oxide", zone="hull", state=State.FAILED, starts_at=at(mended(), start), ends_at=off)
+        bench = Bench(mended(), Record(entries=[*record.entries, failed]))
+        found = make(bench, seconds=SECONDS)
+        self.assertGreaterEqual(found.assessment.times["red-oxide"].start_min, start + 3000)
+
+    def test_what_moved_is_shown_against_before(self) -> None:
+        bench, before = planned()
+        record = self.record("gloss")
+        now = next(b for a, b in bench.benches if a > Bench(mended(), record).since)
+        again = Bench(mended(), Record(entries=record.entries, now_at=at(mended(), now)))
+        found = make(again, seconds=SECONDS)
+        shown = view(again, found.schedule, before.schedule, [])
+        self.assertTrue(shown.moved)
+        self.assertTrue(all(m.before_min != m.after_min for m in shown.moved))
+        self.assertFalse({m.step for m in shown.moved} & set(record.times(mended())))
+
+
+class Drags(SimpleTestCase):
+    def test_a_drag_that_breaks_a_window_says_which(self) -> None:
+        bench, found = planned()
+        times = times_of(bench, found.schedule)
+        end = next(b for a, b in bench.benches if a <= times["pin-wash"].start_min < b)
+        told = move(bench, found.schedule, "pin-wash", end - 40)
+        self.assertEqual([(u.below, u.step) for u in told.unfit], [("pin-wash", "wipe")])
+        self.assertGreater(told.score.missed, 0)
+        self.assertIn("pin-wash", told.schedule.pins)
+
+    def test_a_drag_takes_along_what_works_on_the_coat_and_breaks_nothing_where_there_is_room(self) -> None:
+        bench, found = planned()
+        start = times_of(bench, found.schedule)["streaks"].start_min
+        told = move(bench, found.schedule, "streaks", start + 10)
+        self.assertEqual({m.step for m in told.moved}, {"streaks", "drag"})
+        self.assertEqual((told.unfit, told.said, told.score.missed), ([], [], 0))
+
+    def test_a_drag_outside_every_sitting_or_below_its_coat_is_told(self) -> None:
+        bench, found = planned()
+        times = times_of(bench, found.schedule)
+        outside = move(bench, found.schedule, "gloss", times["gloss"].end_min + 600).said
+        self.assertTrue(any("outside your sittings" in s for s in outside), outside)
+        early = move(bench, found.schedule, "gloss", times["red-oxide"].start_min - 60).said
+        self.assertTrue(any("before" in s for s in early), early)
+
+    def test_other_hours_are_played_on_the_same_order(self) -> None:
+        bench, found = planned()
+        plan = mended().model_copy(update={"hours": without(bench.hours, Weekday.THU)})
+        told = move(bench_of(plan, found.schedule, None), found.schedule)
+        self.assertGreaterEqual(told.finish_min, told.finish_before_min)
+        self.assertEqual(told.schedule.pins, [])
+
+    def test_what_is_not_there_cannot_be_dragged(self) -> None:
+        bench, found = planned()
+        with self.assertRaises(KeyError):
+            move(bench, found.schedule, "no-such-step", 0)

@@ -1,0 +1,168 @@
+"""Schedules: what the chemistry asks of time, what the search answers, and what the seams say of it."""
+
+from typing import Any
+
+from django.test import SimpleTestCase
+from emvar_core.assess import assess
+from emvar_core.edits import apply, parse_edits
+from emvar_core.plan import parse_plan
+from emvar_core.seams.contact import Verdict
+from emvar_core.sittings.ageing import Ageing
+from emvar_core.sittings.changes import changes, with_cabinet
+from emvar_core.sittings.documents import (
+    at,
+)
+from emvar_core.sittings.hours import Hours
+from emvar_core.sittings.net import What, net_of
+from emvar_core.sittings.schedule import Bench, first_schedule, make, times_of
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.builders import coat, plan_json, tug
+from tests.core.benches import SECONDS, demo, evenings, link, mended, planned, wash_plan
+
+
+class WhatChemistryAsks(SimpleTestCase):
+    def test_waits_are_those_of_the_seams(self) -> None:
+        net = net_of(wash_plan())
+        opens = link(net, "gloss", "wash").ages.careful[0][0]
+        # Common practice: alcohol acrylic before white spirit 12 to 24 h.
+        self.assertAlmostEqual(opens / 60, 24, delta=0.5)
+        self.assertAlmostEqual(link(net, "gloss", "wash").ages.hopeful[0][0] / 60, 12, delta=0.5)
+
+    def test_the_window_of_a_wash_opens_and_closes(self) -> None:
+        window = link(net_of(wash_plan()), "wash", "wipe", What.WINDOW)
+        self.assertTrue(window.whole)
+        opens, closes = window.ages.careful[0]
+        self.assertLess(opens, 60)
+        # Common practice: easy for some hours, with effort for a day.
+        self.assertTrue(6 <= closes / 60 <= 24, closes)
+
+    def test_an_enamel_recoats_at_once_or_after_days_never_between(self) -> None:
+        steps = [coat("one", "enamel_colour", hands_on_min=20), coat("two", "enamel_colour", hands_on_min=20)]
+        spans = link(net_of(parse_plan(plan_json(steps))), "one", "two").ages.careful
+        self.assertEqual(len(spans), 2, spans)
+        self.assertLessEqual(spans[0][1], 3 * 60)
+        self.assertGreaterEqual(spans[1][0], 24 * 60)
+
+    def test_what_no_waiting_mends_is_told_and_asks_nothing(self) -> None:
+        net = net_of(tug())
+        self.assertIn(("chip-deck", "never opens"), {(h.step, h.word) for h in net.hopeless})
+        self.assertFalse([k for k in net.links if k.after == "chip-deck" and k.what is What.WINDOW])
+
+    def test_less_patience_with_cautions_never_lengthens_the_whole(self) -> None:
+        ends = [max(t.end_min for t in net_of(tug(), hours).nominal.values()) for hours in (0, 6, 48)]
+        self.assertEqual(ends, sorted(ends))
+        self.assertLess(ends[0], ends[2])
+
+    def test_a_zone_that_is_closed_is_worked_before(self) -> None:
+        net = net_of(demo("quay-crane"))
+        before_roof = {k.before for k in net.links if k.after == "roof"}
+        self.assertIn("cab-green", before_roof)
+
+    def test_a_mask_comes_off_within_the_day(self) -> None:
+        mask = link(net_of(tug()), "mask-band", "unmask-band", What.MASK)
+        self.assertEqual(mask.ages.careful, ((0.0, 24 * 60.0),))
+
+    def test_items_that_are_alike_are_asked_once(self) -> None:
+        plan = demo("channel-buoys")
+        net = net_of(plan)
+        waits = {link(net, f"wash-{i}", f"wipe-{i}", What.WINDOW).ages for i in range(1, 7)}
+        self.assertEqual(len(waits), 1)
+
+
+class Drying(SimpleTestCase):
+    def opens(self, air: dict[str, Any], at_min: float, before: str = "gloss", after: str = "wash") -> float:
+        plan = wash_plan(air=air)
+        k = link(net_of(plan), before, after)
+        return Ageing(plan, 60_000).instants(k, at_min, k.ages.careful)[0][0] - at_min
+
+    def test_a_cold_night_is_integrated_not_averaged(self) -> None:
+        day = {"temp_c": 22, "rh_pct": 50}
+        cold = {"day": day, "night": {"temp_c": 10, "rh_pct": 70}, "night_from": "22:00", "night_to": "07:00"}
+        steady = self.opens({"day": day}, 60)
+        by_day = self.opens(cold, 60)  # 11:00: over by the evening, whatever the night is like
+        at_night = self.opens(cold, 12 * 60 + 30)  # 22:30
+        self.assertEqual(by_day, steady)
+        self.assertGreater(at_night, 1.2 * steady)
+        average = {"day": {"temp_c": 17.5, "rh_pct": 57.5}}
+        self.assertGreater(at_night, self.opens(average, 0))
+
+    @settings(max_examples=15, deadline=None)
+    @given(st.floats(12, 30), st.floats(1, 8))
+    def test_warmer_never_dries_slower(self, temp: float, more: float) -> None:
+        # Not true of a warm draught over a thick wet film, which skins: this film is thin and the air still.
+        cool = self.opens({"day": {"temp_c": temp, "rh_pct": 50}}, 0)
+        warm = self.opens({"day": {"temp_c": temp + more, "rh_pct": 50}}, 0)
+        self.assertLessEqual(warm, cool + 1)
+
+    def test_a_cabinet_hurries_a_coat_and_is_not_offered_where_the_base_would_not_bear_it(self) -> None:
+        edits = with_cabinet(mended())
+        ids = {e.step_id for e in edits}  # type: ignore[union-attr]
+        self.assertNotIn("pin-wash", ids, "heat would close the window of what is to be wiped")
+        changed, _ = apply(mended(), edits)
+        score = assess(changed).score
+        self.assertLessEqual(score.clashes, assess(mended()).score.clashes)
+        self.assertTrue(ids)
+
+
+class Schedules(SimpleTestCase):
+    def test_the_mended_tug_has_a_proven_schedule_without_clash_or_wait(self) -> None:
+        bench, found = planned()
+        self.assertTrue(found.fits and all(g.proven for g in found.schedule.reached))
+        score = found.assessment.score
+        self.assertEqual((score.clashes, score.missed, score.waits), (0, 0, 0))
+        placed = times_of(bench, found.schedule)
+        for t in placed.values():
+            self.assertTrue(any(a <= t.start_min and t.end_min <= b for a, b in bench.benches))
+        spans = sorted((t.start_min, t.end_min) for t in placed.values())
+        self.assertTrue(all(a[1] <= b[0] for a, b in zip(spans, spans[1:], strict=False)), "one pair of hands")
+
+    def test_every_demo_has_a_schedule_whose_seams_only_clash_where_waiting_does_not_help(self) -> None:
+        for name in ("harbour-tug", "quay-crane", "channel-buoys"):
+            with self.subTest(name):
+                found = make(Bench(demo(name)), seconds=SECONDS)
+                self.assertTrue(found.fits, [u.words for u in found.unfit])
+                self.assertEqual(found.assessment.score.waits, 0)
+                clashing = {s.upper_step for s in found.assessment.seams.values() if s.verdict is Verdict.CLASH}
+                told = {h.step for h in found.hopeless}
+                only_look = {"numbers"}  # a decal over a matt coat silvers at any age: a matter of look, not of time
+                self.assertLessEqual(clashing - only_look, told)
+
+    def test_the_finish_is_not_later_than_the_first_schedule_that_people_would_make(self) -> None:
+        bench, found = planned()
+        first = first_schedule(bench)
+        self.assertFalse(first.missed or first.unplaced)
+        finish = max(t.end_min for t in found.assessment.times.values())
+        self.assertLessEqual(finish, first.finish_min)
+
+    def test_work_that_is_longer_than_any_sitting_is_told_and_a_split_is_offered(self) -> None:
+        data = plan_json([coat("prime", "lacquer_primer", hands_on_min=90, zones=["a", "b"])], zones=["a", "b"])
+        data["hours"] = evenings("tue", length=60)
+        bench = Bench(parse_plan(data))
+        found = make(bench)
+        self.assertIn("longest sitting is 60 min", found.unfit[0].words)
+        titles = [c.title for c in changes(bench, found) if c.fits]
+        self.assertTrue(any("longer" in t for t in titles), titles)
+        self.assertTrue(any(t.startswith("Split") for t in titles), titles)
+
+    def test_without_any_hours_it_says_so(self) -> None:
+        plan = mended().model_copy(update={"hours": Hours()})
+        with self.assertRaisesRegex(ValueError, "no sitting"):
+            make(Bench(plan))
+
+    def test_what_is_pinned_stays_where_it_is(self) -> None:
+        bench, found = planned()
+        was = times_of(bench, found.schedule)["gloss"].start_min
+        later = next(a for a, _ in bench.benches if a > was + 1440)
+        again = make(Bench(mended(), pins={"gloss": later}), seconds=SECONDS)
+        self.assertEqual(times_of(bench, again.schedule)["gloss"].start_min, later)
+        self.assertIn("gloss", again.schedule.pins)
+        self.assertEqual(again.assessment.score.waits, 0)
+
+    def test_a_fixed_start_of_the_plan_is_a_pin(self) -> None:
+        start = at(mended(), 9 * 1440 + 30)
+        edit = {"edit": "set_field", "step_id": "gloss", "field": "fixed_start", "value": start.isoformat()}
+        plan, _ = apply(mended(), parse_edits([edit]))
+        found = make(Bench(plan), seconds=SECONDS)
+        self.assertEqual(found.assessment.times["gloss"].start_min, 9 * 1440 + 30)

@@ -1,0 +1,140 @@
+"""Schedules and records as documents, as files for other programs, and as they are shown."""
+
+import csv
+import io
+import math
+from datetime import datetime, timedelta
+
+from django.test import SimpleTestCase
+from emvar_core.assess import assess
+from emvar_core.edits import apply, parse_edits
+from emvar_core.plan import Timing
+from emvar_core.sittings import out
+from emvar_core.sittings.documents import (
+    Happened,
+    Record,
+    Schedule,
+    State,
+    as_placed,
+    at,
+    check,
+    parse,
+    placed_entries,
+    pruned,
+)
+from emvar_core.sittings.moved import bench_of, move
+from emvar_core.sittings.net import What
+from emvar_core.sittings.schedule import Bench, times_of
+from emvar_core.sittings.view import view
+from emvar_core.values import PlanError
+from icalendar import Calendar
+
+from tests.core.benches import mended, minutes, planned, wash_plan
+
+
+class Documents(SimpleTestCase):
+    def test_record_beats_schedule_beats_plan(self) -> None:
+        plan = wash_plan()
+        schedule = Schedule(placed=placed_entries(plan, {"gloss": Timing(100, 120), "wash": Timing(5000, 5030)}))
+        when = at(plan, 333)
+        record = Record(
+            entries=[Happened(step="gloss", zone="side", state=State.DONE, starts_at=when, ends_at=when + minutes(25))]
+        )
+        times = assess(plan, schedule=schedule, record=record).times
+        self.assertEqual((times["gloss"].start_min, times["gloss"].end_min), (333, 358))
+        self.assertEqual(times["wash"].start_min, 5000)
+        self.assertEqual(times["wipe"].start_min, 5030, "what nobody placed follows what lies below it")
+        self.assertEqual(assess(plan).times["gloss"].start_min, 0)
+
+    def test_unknown_steps_and_zones_are_refused_by_place(self) -> None:
+        plan = wash_plan()
+        for step, zone, where in (("nothing", "side", "step"), ("gloss", "deck", "zone")):
+            data = {"placed": [{"step": step, "zone": zone, "starts_at": "2026-03-02T10:00:00Z",
+                                "ends_at": "2026-03-02T11:00:00Z"}]}  # fmt: skip
+            with self.assertRaises(PlanError) as refused:
+                check(plan, parse(Schedule, data))
+            self.assertIn(where, refused.exception.problems[0].where)
+
+    def test_broken_documents_are_refused_and_pruned_ones_fit(self) -> None:
+        with self.assertRaises(PlanError):
+            parse(Record, {"entries": [{"step": "gloss", "zone": "side", "state": "eaten"}]})
+        with self.assertRaises(PlanError):
+            parse(Schedule, {"placed": [{"step": "a", "zone": "b", "starts_at": "2026-03-02T12:00:00Z",
+                                         "ends_at": "2026-03-02T11:00:00Z"}]})  # fmt: skip
+        _, found = planned()
+        fewer = mended().model_copy(update={"steps": [s for s in mended().steps if s.id != "dust"]})
+        kept = pruned(fewer, found.schedule)
+        check(fewer, kept)
+        self.assertNotIn("dust", {e.step for e in kept.placed})
+
+    def test_steps_done_out_of_order_stand_in_the_order_of_their_times(self) -> None:
+        plan = wash_plan()
+        schedule = Schedule(placed=placed_entries(plan, {"wash": Timing(0, 30), "gloss": Timing(900, 920)}))
+        self.assertEqual([s.id for s in as_placed(plan, schedule).steps], ["wash", "wipe", "gloss"])
+
+
+class Files(SimpleTestCase):
+    def test_the_calendar_is_read_back_as_it_was_meant(self) -> None:
+        bench, found = planned()
+        stamp = datetime.fromisoformat("2026-11-25T10:00:00+00:00")
+        read = Calendar.from_ical(out.calendar("tug", bench, found.schedule, stamp))
+        events = list(read.walk("VEVENT"))
+        pages = out.pages(bench, found.schedule)
+        sits = [e for e in events if not str(e["SUMMARY"]).startswith("Closes")]
+        self.assertEqual([e["DTSTART"].dt for e in sits], [p.sitting.start for p in pages if p.sitting])
+        self.assertEqual(len({str(e["UID"]) for e in events}), len(events))
+        for page, event in zip(pages, sits, strict=True):
+            self.assertTrue(all(line.name in str(event["DESCRIPTION"]) for line in page.lines))
+        self.assertTrue(all(list(e.walk("VALARM")) for e in events))
+        wipe = next(e for e in events if str(e["SUMMARY"]) == "Closes: Wipe the wash back")
+        closes = next(c for c in out.closings(bench, found.schedule) if c.step == "wipe")
+        self.assertEqual(wipe["DTEND"].dt, closes.closes)
+        self.assertEqual(next(iter(wipe.walk("VALARM")))["TRIGGER"].dt, timedelta(minutes=-60))
+
+    def test_hostile_names_stay_text(self) -> None:
+        edit = {"edit": "set_field", "step_id": "gloss", "field": "name", "value": '=HYPERLINK("x")\r\nBEGIN:VEVENT'}
+        with self.assertRaises(PlanError):
+            apply(mended(), parse_edits([edit]))
+        edit["value"] = '=1+1;,"gloss"'
+        plan, _ = apply(mended(), parse_edits([edit]))
+        bench, found = planned()
+        other = Bench(plan)
+        rows = list(csv.DictReader(io.StringIO(out.table(other, found.schedule))))
+        self.assertEqual(next(r["step"] for r in rows if "gloss" in r["step"]), '\'=1+1;,"gloss"')
+        self.assertEqual(len(rows), len(plan.steps))
+        stamp = datetime.fromisoformat("2026-11-25T10:00:00+00:00")
+        read = Calendar.from_ical(out.calendar("tug", other, found.schedule, stamp))
+        self.assertEqual(len(list(read.walk("VEVENT"))), len(list(Calendar.from_ical(
+            out.calendar("tug", bench, found.schedule, stamp)).walk("VEVENT"))))  # fmt: skip
+
+
+class Shown(SimpleTestCase):
+    def test_windows_are_shown_with_their_edges_and_whether_they_are_met(self) -> None:
+        bench, found = planned()
+        shown = view(bench, found.schedule, None, [])
+        wipe = next(w for w in shown.windows if w.after == "wipe" and w.what is What.WINDOW)
+        hopeful, best, careful = wipe.opens
+        self.assertTrue(hopeful <= best <= careful)
+        closes = [c for c in wipe.closes if c is not None]
+        self.assertEqual(closes, sorted(closes))
+        self.assertTrue(all(w.met for w in shown.windows))
+        self.assertLessEqual(shown.hopeful_min, shown.finish_min)
+
+    def test_each_step_is_in_one_sitting_and_the_minutes_add_up(self) -> None:
+        bench, found = planned()
+        shown = view(bench, found.schedule, None, [])
+        steps = [x.step for s in shown.sittings for x in s.lines if x.step]
+        self.assertEqual(sorted(steps), sorted(s.id for s in mended().steps))
+        for s in shown.sittings:
+            work = sum(x.end_min - x.start_min for x in s.lines)
+            self.assertAlmostEqual(work + s.spare_min, s.end_min - s.start_min, delta=1e-6)
+            self.assertEqual(s.setups, sum(x.step is None for x in s.lines))
+
+    def test_a_broken_window_is_not_met(self) -> None:
+        bench, found = planned()
+        times = times_of(bench, found.schedule)
+        end = next(b for a, b in bench.benches if a <= times["pin-wash"].start_min < b)
+        broken = move(bench, found.schedule, "pin-wash", end - 40).schedule
+        shown = view(bench_of(mended(), broken, None), broken, None, [])
+        self.assertEqual([w.after for w in shown.windows if not w.met], ["wipe"])
+        self.assertTrue(all(math.isfinite(w.opens[0]) for w in shown.windows))
