@@ -51,7 +51,7 @@ def wash_json(hours: dict[str, Any] | None = None, **more: Any) -> dict[str, Any
         wipe | {"acts_on": "wash", "carrier": "white_spirit", "hands_on_min": 40},
     ]
     data = plan_json(steps, **more)
-    return data | {"hours": hours} if hours is not None else data
+    return data if hours is None else data | {"hours": hours}
 
 
 def wash_plan(**more: Any) -> Plan:

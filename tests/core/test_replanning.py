@@ -17,7 +17,7 @@ from emvar_core.sittings.moved import bench_of, move
 from emvar_core.sittings.schedule import Bench, make, times_of
 from emvar_core.sittings.view import view
 
-from tests.core.benches import SECONDS, mended, minutes, planned
+from tests.core.benches import SECONDS, mended, minutes, planned, wash_plan
 
 
 class WashOnSundayNight(SimpleTestCase):
@@ -31,14 +31,8 @@ class WashOnSundayNight(SimpleTestCase):
             ]
         }
         self.plan = wash_plan(hours=hours)
-        sundays = [
-            s
-            for s in sittings(
-                self.plan.hours or Hours(), self.plan.build.tz, at(self.plan, 0), at(self.plan, 30 * 1440)
-            )
-            if s.start.weekday() == 6
-        ]
-        self.sunday = sundays[1]
+        month = sittings(self.plan.hours or Hours(), self.plan.build.tz, at(self.plan, 0), at(self.plan, 30 * 1440))
+        self.sunday = [s for s in month if s.start.weekday() == 6][1]
 
     def done(self, wash: bool) -> Record:
         early = at(self.plan, 0)

@@ -160,6 +160,12 @@ class Schedules(SimpleTestCase):
         self.assertIn("gloss", again.schedule.pins)
         self.assertEqual(again.assessment.score.waits, 0)
 
+    def test_a_pin_that_cannot_hold_is_told_and_may_be_let_go(self) -> None:
+        bench = Bench(mended(), pins={"pin-wash": 60.0, "primer": 3000.0})
+        found = make(bench, seconds=SECONDS)
+        self.assertFalse(found.fits)
+        self.assertTrue(any("cannot stay" in u.words for u in found.unfit), [u.words for u in found.unfit])
+
     def test_a_fixed_start_of_the_plan_is_a_pin(self) -> None:
         start = at(mended(), 9 * 1440 + 30)
         edit = {"edit": "set_field", "step_id": "gloss", "field": "fixed_start", "value": start.isoformat()}

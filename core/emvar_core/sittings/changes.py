@@ -177,6 +177,7 @@ def _ideas(bench: Bench, unfit: tuple[Fit, ...]) -> Iterator[_Idea]:
         task = bench.net.task(fit.step)
         need = task.minutes + (bench.hours.cleaning.other_min if task.mix else 0)
         if fit.below is None:
+            yield from _let_move(bench, fit)
             yield from _split(bench, fit)
             yield from _longer_sitting(bench, fit)
             continue

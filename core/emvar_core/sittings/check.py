@@ -16,12 +16,12 @@ def _end(p: Problem, s: Solution, i: int) -> int:
 
 
 def _times(p: Problem, s: Solution) -> list[str]:
-    wrong = []
+    wrong, told = [], {i - len(p.lags) for i, _ in s.over}
     for i, job in enumerate(p.jobs):
         start, end = s.starts[i], _end(p, s, i)
         if start < job.release:
             wrong.append(f"{job.id} starts before it may")
-        if job.deadline is not None and end > job.deadline and not s.over:
+        if job.deadline is not None and end > job.deadline and i not in told:
             wrong.append(f"{job.id} ends after it must")
         if job.bench and p.benches and not any(a <= start and end <= z for a, z in p.benches):
             wrong.append(f"{job.id} is in no sitting, or straddles its end")

@@ -539,8 +539,19 @@ def _broken(
     for i, _ in solution.over:
         if i < len(posed.lags):
             unfit.append(unfit_words(bench, posed.lags[i][0], times))
+        else:
+            unfit.append(_cannot_stay(bench, posed.tasks[i - len(posed.lags)].id))
     assessment = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
     return _planned(bench, schedule, assessment, tuple(unfit), began)
+
+
+def _cannot_stay(bench: Bench, step: str) -> Fit:
+    """A step that was to stay where it is, and cannot."""
+    task, pin = bench.net.task(step), bench.pins[step]
+    words = (
+        f"“{task.name}” cannot stay at {at(bench.plan, pin):%a %d %b %H:%M}: what lies below it is not ready by then."
+    )
+    return Fit(step, None, task.zones, pin, pin, None, words)
 
 
 def unfit_words(bench: Bench, link: Link, times: dict[str, Timing]) -> Fit:

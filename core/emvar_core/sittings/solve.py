@@ -94,7 +94,8 @@ class _Model:
 
     def _job(self, i: int, earliest: int) -> None:
         job = self.p.jobs[i]
-        last = self.p.horizon if job.deadline is None or self.soft else min(job.deadline, self.p.horizon)
+        late = job.deadline is None or (self.soft and job.hands)  # what is done is done: only plans can be late
+        last = self.p.horizon if late else min(job.deadline or 0, self.p.horizon)
         needs_cells = any(len(o.least) > 1 or len(o.most or ()) > 1 for lag in self.p.lags if lag.before == i
                           for o in lag.options)  # fmt: skip
         at: dict[int, Any] = {}
@@ -505,7 +506,7 @@ def _broken(model: _Model) -> Any:
     """How many lags and deadlines are broken, and by how much."""
     m, p = model.m, model.p
     for i, (job, start) in enumerate(zip(p.jobs, model.start, strict=True)):
-        if job.deadline is not None:
+        if job.deadline is not None and job.hands:
             late = model.over[len(p.lags) + i] = m.new_int_var(0, p.horizon, f"late {job.id}")
             m.add(start + job.length <= job.deadline + late)
     cost = 0

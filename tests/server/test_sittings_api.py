@@ -1,0 +1,246 @@
+"""Sittings over the API: the child process that searches, what is kept, drags, records, and files."""
+
+import csv
+import io
+import json
+import time
+from typing import Any
+from unittest.mock import patch
+
+from builds.models import Build
+from django.test import Client, TransactionTestCase
+from icalendar import Calendar
+from sittings.search import SEARCH, Search
+
+from tests.builders import tug_json
+
+WAIT_S = 90
+
+
+class Sittings(TransactionTestCase):
+    """A transaction case: the search is kept by a thread of its own."""
+
+    def setUp(self) -> None:
+        self.client = Client()
+        self.id = self.post("/api/builds", tug_json()).json()["id"]
+        self.url = f"/api/builds/{self.id}/sittings"
+
+    def tearDown(self) -> None:
+        for kind in ("search", "dry_run", "changes", "what_if"):
+            SEARCH.stop(self.id, kind)
+
+    def post(self, url: str, body: Any) -> Any:
+        return self.client.post(url, json.dumps(body), content_type="application/json")
+
+    def shown(self) -> Any:
+        answer = self.client.get(self.url)
+        self.assertEqual(answer.status_code, 200, answer.content[:300])
+        return answer.json()
+
+    def search(self, kind: str = "search", seconds: float = 20) -> Any:
+        answer = self.post(f"{self.url}/search", {"kind": kind, "seconds": seconds})
+        self.assertEqual(answer.status_code, 200, answer.content[:300])
+        return self.ended(kind)
+
+    def ended(self, kind: str = "search") -> Any:
+        until = time.monotonic() + WAIT_S
+        while time.monotonic() < until:
+            job = self.client.get(f"{self.url}/search/{kind}").json()
+            if job["state"] != "running":
+                return job
+            time.sleep(0.05)
+        raise AssertionError("the search does not end")
+
+    def placed(self) -> dict[str, str]:
+        return {e["step"]: e["starts_at"] for e in self.shown()["view"]["schedule"]["placed"]}
+
+    def test_before_a_search_there_is_something_to_look_at_but_no_schedule(self) -> None:
+        shown = self.shown()
+        self.assertFalse(shown["scheduled"])
+        self.assertEqual(shown["proof"], "not planned yet")
+        self.assertTrue(any(s["lines"] for s in shown["view"]["sittings"]))
+        refused = self.post(f"{self.url}/move", {"step": "gloss", "start_min": 0})
+        self.assertEqual((refused.status_code, refused.json()["problems"][0]["where"]), (422, "schedule"))
+
+    def test_a_search_is_kept_and_survives(self) -> None:
+        self.assertEqual(self.search()["state"], "done")
+        shown = self.shown()
+        self.assertTrue(shown["scheduled"])
+        self.assertEqual(shown["proof"], "proven best")
+        self.assertEqual(
+            {e["step"] for e in shown["view"]["schedule"]["placed"]}, {s["id"] for s in tug_json()["steps"]}
+        )
+        self.assertEqual(shown["view"]["assessment"]["score"]["waits"], 0)
+
+    def test_a_search_that_is_stopped_keeps_the_best_so_far(self) -> None:
+        self.post(f"{self.url}/search", {"kind": "search", "seconds": 60})
+        until = time.monotonic() + WAIT_S
+        while (time.monotonic() < until and not (job := SEARCH.job(self.id, "search"))) or job.schedule is None:
+            time.sleep(0.01)
+        stopped = self.post(f"{self.url}/search/search/stop", {}).json()
+        self.assertIn(stopped["state"], ("stopped", "done"))
+        self.assertTrue(self.shown()["scheduled"])
+
+    def test_a_plan_that_changed_since_is_told_and_a_removed_step_is_gone_from_the_schedule(self) -> None:
+        self.search()
+        build = Build.objects.get(pk=self.id)
+        body = {
+            "base_revision": build.revision,
+            "command_id": "remove-dust-1",
+            "edits": [{"edit": "remove_step", "step_id": "dust"}],
+        }
+        self.assertEqual(self.post(f"/api/builds/{self.id}/edits", body).status_code, 200)
+        shown = self.shown()
+        self.assertTrue(shown["stale"])
+        self.assertNotIn("dust", {e["step"] for e in shown["view"]["schedule"]["placed"]})
+
+    def test_a_drag_is_tried_without_keeping_and_kept_on_demand_and_gone_back_on(self) -> None:
+        self.search()
+        was = self.placed()
+        start = self.shown()["view"]["assessment"]["times"]["matt"]["start_min"] + 1440
+        tried = self.post(f"{self.url}/move", {"step": "matt", "start_min": start})
+        self.assertEqual(tried.status_code, 200)
+        self.assertEqual(self.placed(), was)
+        self.post(f"{self.url}/move", {"step": "matt", "start_min": start, "keep": True})
+        now = self.placed()
+        self.assertNotEqual(now["matt"], was["matt"])
+        shown = self.shown()
+        self.assertIn("matt", shown["view"]["schedule"]["pins"])
+        self.assertTrue(shown["can_go_back"])
+        self.assertIn("matt", {m["step"] for m in shown["view"]["moved"]})
+        self.post(f"{self.url}/back", {})
+        self.assertEqual(self.placed(), was)
+
+    def test_pins_hold_in_the_next_search_until_let_go(self) -> None:
+        self.search()
+        start = self.shown()["view"]["assessment"]["times"]["bollards"]["start_min"]
+        later = next(s["start_min"] for s in self.shown()["view"]["sittings"] if s["start_min"] > start + 300)
+        self.post(f"{self.url}/move", {"step": "bollards", "start_min": later, "keep": True})
+        self.search()
+        self.assertEqual(self.shown()["view"]["assessment"]["times"]["bollards"]["start_min"], later)
+        self.post(f"{self.url}/pin", {"step": "bollards", "pinned": False})
+        self.search()
+        self.assertLess(self.shown()["view"]["assessment"]["times"]["bollards"]["start_min"], later)
+
+    def test_what_happened_is_recorded_stays_and_can_be_taken_back(self) -> None:
+        self.search()
+        placed = self.shown()["view"]["schedule"]["placed"]
+        entries = [e | {"state": "done"} for e in placed if e["step"] == "primer"]
+        answer = self.post(f"{self.url}/record", {"entries": entries, "now_at": entries[0]["ends_at"]})
+        self.assertEqual(answer.json()["view"]["states"], {"primer": "done"})
+        self.search()
+        shown = self.shown()
+        self.assertNotIn("primer", {e["step"] for e in shown["view"]["schedule"]["placed"]})
+        self.assertGreaterEqual(shown["view"]["now_min"], 50)
+        self.assertEqual(self.post(f"{self.url}/unrecord", {}).json()["view"]["states"], {})
+        self.assertEqual(self.post(f"{self.url}/unrecord", {}).status_code, 422)
+
+    def test_a_record_of_what_is_not_in_the_plan_is_refused_and_nothing_is_kept(self) -> None:
+        entry = {"step": "nothing", "zone": "hull", "state": "done", "starts_at": "2026-11-26T19:00:00Z",
+                 "ends_at": "2026-11-26T20:00:00Z"}  # fmt: skip
+        answer = self.post(f"{self.url}/record", {"entries": [entry]})
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("nothing", answer.json()["problems"][0]["what"])
+        self.assertFalse(self.shown()["can_unrecord"])
+
+    def test_a_missed_sitting_is_planned_round(self) -> None:
+        self.search()
+        first = next(s for s in self.shown()["view"]["sittings"] if s["lines"])
+        missed = {"entries": [], "now_at": tug_json()["build"]["starts_at"].replace("19:00", "21:30")}
+        self.post(f"{self.url}/record", missed)
+        self.search()
+        starts = [t["start_min"] for t in self.shown()["view"]["assessment"]["times"].values()]
+        self.assertGreaterEqual(min(starts), first["end_min"])
+        self.assertTrue(self.shown()["view"]["moved"])
+
+    def test_hours_are_tried_by_a_drag_and_taken_with_their_schedule_in_one_go(self) -> None:
+        self.search()
+        hours = self.shown()["hours"] | {"cancelled": ["2026-11-28T10:00"]}
+        tried = self.post(f"{self.url}/move", {"hours": hours})
+        self.assertEqual(tried.status_code, 200, tried.content[:300])
+        self.assertGreater(len(tried.json()["moved"]), 3)
+        body = {
+            "base_revision": self.shown()["revision"],
+            "command_id": "hours-0001",
+            "label": "No Saturday",
+            "edits": [{"edit": "set_hours", "hours": hours}],
+            "schedule": tried.json()["schedule"],
+        }
+        taken = self.post(f"{self.url}/take", body)
+        self.assertEqual(taken.status_code, 200, taken.content[:300])
+        self.assertNotIn("2026-11-28T10:00", {s["id"] for s in taken.json()["view"]["sittings"]})
+        stale = self.post(f"{self.url}/take", body | {"command_id": "hours-0002"})
+        self.assertEqual(stale.status_code, 409)
+        bad = self.post(f"{self.url}/move", {"hours": {"weekly": [{"days": ["x"], "start": "1", "length_min": 1}]}})
+        self.assertEqual(bad.status_code, 422)
+
+    def test_dry_run_and_changes_come_from_the_child_as_well(self) -> None:
+        refused = self.post(f"{self.url}/search", {"kind": "dry_run"})
+        self.assertEqual(refused.status_code, 422)
+        self.search()
+        played = self.search("dry_run")
+        self.assertEqual(played["dry_run"]["runs"], 300)
+        self.assertEqual(self.search("changes")["changes"], [])
+
+    def test_without_hours_it_says_so(self) -> None:
+        build = Build.objects.get(pk=self.id)
+        edits = [{"edit": "set_hours", "hours": {"weekly": []}}]
+        body = {"base_revision": build.revision, "command_id": "no-hours-1", "edits": edits}
+        self.post(f"/api/builds/{self.id}/edits", body)
+        self.assertEqual(self.shown()["view"]["sittings"], [])
+        refused = self.post(f"{self.url}/search", {"kind": "search"})
+        self.assertEqual((refused.status_code, refused.json()["problems"][0]["where"]), (422, "hours"))
+
+    def test_a_child_that_dies_is_told_and_the_next_search_works(self) -> None:
+        self.post(f"{self.url}/search", {"kind": "search", "seconds": 60})
+        child = SEARCH._child
+        assert child is not None
+        child.kill()
+        job = self.ended()
+        self.assertEqual(job["state"], "failed")
+        self.assertIn("start it again", job["error"])
+        self.assertEqual(self.search()["state"], "done")
+
+    def test_a_new_search_ends_the_one_before(self) -> None:
+        self.post(f"{self.url}/search", {"kind": "what_if", "seconds": 60})
+        self.assertEqual(self.search()["state"], "done")
+        self.assertEqual(self.client.get(f"{self.url}/search/what_if").json()["state"], "stopped")
+
+    def test_files_are_read_back(self) -> None:
+        self.search()
+        calendar = self.client.get(f"/api/builds/{self.id}/sittings.ics")
+        self.assertIn("text/calendar", calendar["Content-Type"])
+        events = list(Calendar.from_ical(calendar.content).walk("VEVENT"))
+        used = [s for s in self.shown()["view"]["sittings"] if s["lines"]]
+        self.assertGreaterEqual(len(events), len(used))
+        rows = list(
+            csv.DictReader(io.StringIO(self.client.get(f"/api/builds/{self.id}/sittings.csv").content.decode()))
+        )
+        self.assertEqual(len(rows), len(tug_json()["steps"]))
+
+    def test_no_such_build_is_404_everywhere(self) -> None:
+        for url in ("/api/builds/none/sittings", "/api/builds/none/sittings.ics", "/api/builds/none/sittings.csv"):
+            self.assertEqual(self.client.get(url).status_code, 404, url)
+        self.assertEqual(self.post("/api/builds/none/sittings/back", {}).status_code, 404)
+
+    def test_deleting_a_build_takes_its_timetable_along(self) -> None:
+        self.search()
+        self.client.delete(f"/api/builds/{self.id}")
+        self.assertEqual(self.client.get(self.url).status_code, 404)
+
+
+class Keeping(TransactionTestCase):
+    def test_what_cannot_be_kept_is_a_failed_search_not_a_lost_one(self) -> None:
+        search, client = Search(), Client()
+        answer = client.post("/api/builds", json.dumps(tug_json()), content_type="application/json")
+        with patch("sittings.api.SEARCH", search), patch("sittings.store.keep", side_effect=OSError("disk full")):
+            url = f"/api/builds/{answer.json()['id']}/sittings/search"
+            client.post(url, json.dumps({"kind": "search"}), content_type="application/json")
+            until = time.monotonic() + WAIT_S
+            while (job := client.get(f"{url}/search").json())["state"] == "running" and time.monotonic() < until:
+                time.sleep(0.05)
+        self.assertEqual(job["state"], "failed")
+        self.assertIn("disk full", job["error"])
+        search.stop("", "")
+        assert search._child is not None
+        search._child.kill()
