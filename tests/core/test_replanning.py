@@ -17,7 +17,7 @@ from emvar_core.sittings.moved import bench_of, move
 from emvar_core.sittings.schedule import Bench, make, times_of
 from emvar_core.sittings.view import view
 
-from tests.core.benches import SECONDS, mended, minutes, planned, wash_plan
+from tests.core.benches import SECONDS, evenings, mended, minutes, planned, wash_plan
 
 
 class WashOnSundayNight(SimpleTestCase):
@@ -67,6 +67,13 @@ class WashOnSundayNight(SimpleTestCase):
                 changed, _ = apply(self.plan, parse_edits(change.edits))
                 told = assess(changed, schedule=change.schedule, record=self.done(True))
                 self.assertEqual(told.score.missed, 0)
+
+    def test_a_window_that_closes_a_day_before_the_next_sitting_has_no_absurd_offer(self) -> None:
+        for gap in ("mon", "tue", "wed"):
+            hours = evenings("sun", gap, start="20:00", length=180)
+            bench = Bench(wash_plan(hours=hours), self.done(True))
+            for change in changes(bench, make(bench)):
+                self.assertLessEqual(change.extra_min, 300, change.title)
 
     def test_pinned_there_but_not_yet_done_it_may_also_move(self) -> None:
         start = (self.sunday.end - self.plan.build.starts_at) / timedelta(minutes=1) - 30

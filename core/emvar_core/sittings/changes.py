@@ -22,6 +22,7 @@ TRIAL_S = 2.5
 MOST_TRIALS = 12
 WAKING = (7, 23)  # hours by the wall between which an extra sitting is offered
 LEAST_SITTING_MIN = 15
+LONGER_AT_MOST_MIN = 240
 WHAT_IF_RUNS = 120
 CABINET_MIN, CABINET_C = 120.0, 40.0
 HOTTER_K, DAMPER_PCT = 8.0, 20.0
@@ -86,18 +87,16 @@ def _stay_longer(bench: Bench, fit: Fit, need: float) -> Iterator[_Idea]:
     plan, hours = bench.plan, hours_of(bench.plan)
     for sitting, (a, b) in zip(bench.sittings, bench.benches, strict=True):
         wanted = _up5(fit.opened_min + need)
-        if a <= fit.opened_min and b < wanted <= min(fit.closes_min + 1, b + 180):
+        if a <= fit.opened_min and b < wanted <= min(fit.closes_min + 1, b + LONGER_AT_MOST_MIN):
             more = wanted - b
             changed = _with_sitting(hours, sitting.start.astimezone(plan.build.tz), sitting.minutes + more)
             title = f"Stay {more:.0f} min longer on {at(plan, a):%A %d %b}"
             yield _Idea(title, [SetHours(hours=changed)], more)
-        if a > fit.closes_min - need and a - fit.closes_min + need <= 24 * 60:
+        if a > fit.closes_min - need:
             start = math.floor((fit.closes_min - need) / 5) * 5
-            if start < max(fit.opened_min, bench.since):
-                return
-            changed = _with_sitting(hours, at(plan, start), b - start)
-            title = f"Begin {a - start:.0f} min earlier on {at(plan, a):%A %d %b}"
-            if a - start <= 240:
+            if start >= max(fit.opened_min, bench.since) and a - start <= LONGER_AT_MOST_MIN:
+                changed = _with_sitting(hours, at(plan, start), b - start)
+                title = f"Begin {a - start:.0f} min earlier on {at(plan, a):%A %d %b}"
                 yield _Idea(title, [SetHours(hours=changed)], a - start)
             return
 

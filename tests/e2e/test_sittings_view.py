@@ -1,0 +1,239 @@
+"""Sittings in Chromium: planning, the chosen sitting, drags by mouse and keys, what happened, what would help."""
+
+import re
+
+from axe_playwright_python.sync_playwright import Axe
+from builds.models import Build
+from django.core.management import call_command
+from playwright.sync_api import expect
+from sittings.models import Timetable
+from sittings.search import SEARCH
+
+from .browser import BrowserCase
+
+TUG = "demo-harbour-tug"
+LONG = 60_000
+
+
+class SittingsOnTheScreen(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        call_command("load_demo", "--reset", verbosity=0)
+        self.open(TUG)
+
+    def tearDown(self) -> None:
+        for kind in ("search", "dry_run", "changes", "what_if"):
+            SEARCH.stop(TUG, kind)
+        super().tearDown()
+
+    def open(self, build: str) -> None:
+        self.page.goto(f"{self.live_server_url}/build/{build}/sittings")
+        expect(self.page.get_by_test_id("finish")).to_contain_text("proven", timeout=LONG)
+
+    def table(self) -> Timetable:
+        return Timetable.objects.get(pk=TUG)
+
+    def starts(self, step: str) -> str:
+        return next(e["starts_at"] for e in self.table().schedule["placed"] if e["step"] == step)
+
+    def head(self, sitting: str) -> None:
+        self.page.locator(f"[data-sitting='{sitting}']").click()
+
+    def plan_again(self) -> None:
+        was = self.table().changed_at
+        self.page.get_by_role("button", name="Plan again", exact=True).click()
+        for _ in range(LONG // 100):
+            if self.table().changed_at > was:
+                break
+            self.page.wait_for_timeout(100)
+        self.assertGreater(self.table().changed_at, was)
+        expect(self.page.get_by_role("button", name="Plan again", exact=True)).to_be_visible(timeout=LONG)
+
+    def test_the_first_visit_plans_and_says_how_good_it_is(self) -> None:
+        page = self.page
+        expect(page.get_by_test_id("finish")).to_contain_text("Finished Tue 15 Dec")
+        expect(page.get_by_test_id("finish")).to_contain_text("hopefully")
+        expect(page.get_by_test_id("finish")).to_contain_text("set-ups")
+        self.assertTrue(self.table().schedule["placed"])
+        page.reload()
+        expect(page.get_by_test_id("finish")).to_contain_text("proven")
+        expect(page.get_by_test_id("searching")).to_have_count(0)
+
+    def test_a_sitting_shows_its_work_in_order_and_a_step_its_windows(self) -> None:
+        page = self.page
+        self.head("2026-12-03T19:30")
+        panel = page.get_by_role("tabpanel")
+        expect(panel).to_contain_text("Thu 3 Dec 19:30 to 21:30")
+        times = [t for t in panel.locator("ol li span:first-child").all_inner_texts() if re.match(r"\d\d:\d\d", t)]
+        self.assertEqual(times, sorted(times))
+        panel.get_by_role("button", name="Wipe the wash back all zones").click()
+        expect(panel).to_contain_text("after “Pin wash, brown” from")
+        expect(panel).to_contain_text("until Fri")
+        panel.get_by_role("button", name="Keep it there").click()
+        expect(panel).to_contain_text("stays")
+        self.assertEqual(self.table().schedule["pins"], ["wipe"])
+
+    def test_keys_try_a_step_elsewhere_and_put_it_back_or_keep_it(self) -> None:
+        page = self.page
+        was = self.starts("bollards")
+        mark = page.locator("[data-step='bollards']").first
+        mark.focus()
+        page.keyboard.press("Alt+ArrowRight")
+        page.keyboard.press("Alt+ArrowRight")
+        trial = page.get_by_test_id("trial")
+        expect(trial).to_contain_text("Graphite on hook and bollards")
+        expect(trial).to_contain_text("It breaks nothing")
+        page.keyboard.press("Escape")
+        expect(trial).to_have_count(0)
+        self.assertEqual(self.starts("bollards"), was)
+        mark.focus()
+        page.keyboard.press("Alt+ArrowRight")
+        expect(trial).to_contain_text("It breaks nothing")
+        page.keyboard.press("Enter")
+        expect(trial).to_have_count(0)
+        expect(page.get_by_test_id("finish")).to_contain_text("placed by hand")
+        self.assertNotEqual(self.starts("bollards"), was)
+        page.get_by_role("button", name="As before").click()
+        expect(page.get_by_test_id("finish")).to_contain_text("proven")
+        self.assertEqual(self.starts("bollards"), was)
+
+    def test_a_drag_tells_what_it_would_break_before_letting_go_and_is_mended(self) -> None:
+        page = self.page
+        self.head("2026-12-03T19:30")
+        box = page.locator("[data-step='pin-wash']").first.bounding_box()
+        assert box
+        x, y = box["x"] + 6, box["y"] + 24
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + 60, y, steps=4)
+        page.mouse.move(x + 190, y, steps=8)
+        trial = page.get_by_test_id("trial")
+        expect(trial).to_contain_text("must be over by Fri 04 Dec")
+        expect(trial).to_contain_text("Wipe the wash back")
+        page.mouse.up()
+        expect(trial).to_have_count(0)
+        expect(page.get_by_test_id("finish")).to_contain_text("placed by hand")
+        self.plan_again()
+        page.get_by_role("tab", name=re.compile("Does not fit")).click()
+        panel = page.get_by_role("tabpanel")
+        expect(panel).to_contain_text("close before their work can be done")
+        panel.get_by_role("button", name="Look for changes").click()
+        let = panel.get_by_role("listitem").filter(has_text="Let “Pin wash, brown” move")
+        expect(let).to_contain_text("then everything fits", timeout=LONG)
+        expect(panel.get_by_role("listitem").filter(has_text="longer on")).not_to_have_count(0)
+        let.get_by_role("button", name="Take it").click()
+        expect(page.get_by_test_id("finish")).to_contain_text("proven")
+        expect(page.get_by_role("tab", name="Fits, with a clash")).to_be_visible()
+
+    def test_a_sitting_is_made_longer_by_the_keys_as_an_edit_of_the_plan(self) -> None:
+        page = self.page
+        page.locator("[data-sitting='2026-12-01T19:30']").focus()
+        page.keyboard.press("Alt+Shift+ArrowRight")
+        expect(page.get_by_test_id("trial")).to_contain_text("2 h 15 min")
+        page.keyboard.press("Enter")
+        expect(page.get_by_test_id("trial")).to_have_count(0)
+        expect(page.get_by_role("button", name="Undo", exact=True)).to_be_enabled()
+        dates = Build.objects.get(pk=TUG).plan["hours"]["dates"]
+        self.assertEqual(dates, [{"date": "2026-12-01", "start": "19:30", "length_min": 135}])
+        page.get_by_role("button", name="Undo", exact=True).click()
+        expect(page.get_by_test_id("saved")).to_have_text("Saved")
+        self.assertNotIn("dates", Build.objects.get(pk=TUG).plan["hours"])
+
+    def test_a_missed_sitting_is_planned_round_and_what_moved_is_shown(self) -> None:
+        page = self.page
+        self.head("2026-11-26T19:30")
+        page.get_by_role("button", name="Missed it: plan again").click()
+        moved = page.get_by_role("tab", name=re.compile(r"What moved \(\d+\)"))
+        expect(moved).to_be_visible(timeout=LONG)
+        moved.click()
+        expect(page.get_by_role("tabpanel")).to_contain_text("Grey primer")
+        self.assertGreaterEqual(self.starts("primer"), "2026-11-28")
+        page.get_by_role("tab", name="This sitting").click()
+        page.get_by_role("button", name="Take the last entry back").click()
+        expect(page.get_by_role("button", name="Take the last entry back")).to_have_count(0)
+
+    def test_what_happened_is_entered_and_stays(self) -> None:
+        page = self.page
+        self.head("2026-11-26T19:30")
+        page.get_by_role("button", name="What happened with Grey primer").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Until").fill("2026-11-26T19:00")
+        dialog.get_by_role("button", name="Enter it").click()
+        expect(dialog).to_contain_text("must not be before the start")
+        dialog.get_by_label("Until").fill("2026-11-26T20:35")
+        dialog.get_by_label("Note").fill("wetter than I like")
+        dialog.get_by_role("button", name="Enter it").click()
+        expect(dialog).to_have_count(0)
+        expect(page.get_by_role("tabpanel")).to_contain_text("done")
+        entries = self.table().record["entries"]
+        self.assertEqual({e["ends_at"] for e in entries}, {"2026-11-26T20:35:00Z"})
+        self.assertEqual({e["note"] for e in entries}, {"wetter than I like"})
+        self.plan_again()
+        self.assertNotIn("primer", {e["step"] for e in self.table().schedule["placed"]})
+
+    def test_hours_are_edited_and_a_wrong_one_says_why(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="Hours", exact=True).click()
+        dialog = page.get_by_role("dialog")
+        start = dialog.get_by_label("From").first
+        start.fill("late")
+        start.press("Enter")
+        expect(dialog.get_by_role("alert")).to_contain_text("start")
+        start.fill("20:00")
+        start.press("Enter")
+        expect(dialog.get_by_role("alert")).to_have_count(0)
+        dialog.get_by_role("button", name="Fewest sittings: more important").click()
+        expect(dialog.get_by_role("listitem").filter(has_text="Fewest sittings")).to_contain_text("2")
+        page.keyboard.press("Escape")
+        hours = Build.objects.get(pk=TUG).plan["hours"]
+        self.assertEqual(hours["weekly"][0]["start"], "20:00")
+        self.assertEqual(hours["goals"], ["finish", "sittings", "setups", "slack"])
+        expect(page.get_by_text("The plan has changed since: plan again.")).to_be_visible()
+
+    def test_a_dry_run_and_the_table(self) -> None:
+        page = self.page
+        page.get_by_role("tab", name="Does it hold?").click()
+        page.get_by_role("button", name="Play it").click()
+        expect(page.get_by_test_id("dry-run")).to_contain_text("of the runs met every window", timeout=LONG)
+        page.get_by_role("tab", name="All sittings").click()
+        rows = page.get_by_role("tabpanel").get_by_role("row")
+        expect(rows.filter(has_text="Matt clear")).to_have_count(1)
+        self.assertGreater(rows.count(), 25)
+
+    def test_one_clock_for_plan_and_sittings(self) -> None:
+        page = self.page
+        clock = page.get_by_role("slider", name="Clock of the build")
+        clock.focus()
+        page.keyboard.press("PageDown")
+        words = clock.get_attribute("aria-valuetext")
+        assert words
+        page.get_by_role("link", name="Rack").click()
+        expect(page.get_by_test_id("clock-now")).to_have_text(words)
+        turn = page.get_by_role("button", name="✓ As scheduled")
+        expect(turn).to_be_visible()
+        live = page.get_by_test_id("live").inner_text()
+        turn.click()
+        expect(page.get_by_role("button", name="Plan's own times")).to_be_visible()
+        expect(page.get_by_test_id("live")).not_to_have_text(live)
+
+    def test_axe_finds_nothing_and_nothing_scrolls_sideways_in_both_themes(self) -> None:
+        page = self.page
+        self.head("2026-11-28T10:00")
+        for other in ("dark", "light"):
+            found = Axe().run(page)
+            self.assertEqual([v["id"] for v in found.response["violations"]], [], f"before {other}")
+            wide = page.evaluate("document.documentElement.scrollWidth")
+            self.assertLessEqual(wide, 1280)
+            page.get_by_role("button", name=f"Use the {other} theme").click()
+
+    def test_no_hours_is_an_empty_state_that_says_what_to_do(self) -> None:
+        build = Build.objects.get(pk=TUG)
+        build.plan["hours"] = {"weekly": []}
+        build.revision += 1
+        build.save()
+        self.page.reload()
+        expect(self.page.get_by_role("button", name="Enter your hours")).to_be_visible()
+        self.page.get_by_role("button", name="Enter your hours").click()
+        self.page.get_by_role("button", name="More hours").click()
+        self.page.keyboard.press("Escape")
+        expect(self.page.locator("[data-sitting]").first).to_be_visible()
