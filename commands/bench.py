@@ -19,10 +19,14 @@ from emvar_core.edits import apply, parse_edits
 from emvar_core.mixing import cup_of
 from emvar_core.mixing.viscosity import thickness
 from emvar_core.plan import Air, CoatStep, Plan, parse_plan
+from emvar_core.sittings.dry_run import dry_run
+from emvar_core.sittings.moved import move
+from emvar_core.sittings.schedule import Bench, Planned, first_schedule, make, times_of
+from emvar_core.sittings.view import view
 from emvar_core.spray import DISTANCES_MM, PRESSURES_KPA, Gun, Hand, field, paint_of
 from emvar_core.ways.remedies import remedies
 
-from tests.builders import ROOT, tall_json, tug
+from tests.builders import ROOT, batch_json, tall_json, tug
 
 
 def ms(work: Callable[[], Any]) -> float:
@@ -107,6 +111,35 @@ def spray() -> None:
     print(f"{'bench card of a coat':54} {statistics.median(cards):6.1f} ms {max(cards):8.1f} ms")
 
 
+def sittings() -> None:
+    """Schedules from cold: what the chemistry asks, then the search; and what a drag and a dry run take."""
+    short = tug().model_copy(update={"steps": tug().steps[:15]})
+    print("schedules, from cold                         asked      search   proven       gap")
+    for name, plan in (
+        ("tug, its first 15 steps", short),
+        (f"tug, {len(tug().steps)} steps", tug()),
+        ("batch of 12 items, 20 steps each", parse_plan(batch_json(12))),
+    ):
+        forget()
+        bench = Bench(plan)
+        asked = ms(lambda b=bench: (b.net, first_schedule(b)))  # type: ignore[misc]
+        found: list[Planned] = []
+        took = ms(lambda b=bench, f=found: f.append(make(b, seconds=20)))  # type: ignore[misc]
+        goals = found[0].schedule.reached
+        proven = f"{sum(g.proven for g in goals)} of {len(goals)}"
+        print(f"  {name:38} {asked:7.0f} ms {took:8.0f} ms {proven:>8} {goals[0].gap_pct:8.2f} %")
+    bench = Bench(tug())
+    planned = make(bench)
+    start = times_of(bench, planned.schedule)["streaks"].start_min
+    for name, work in (
+        ("a step dragged, judged by the seams", lambda i: move(bench, planned.schedule, "streaks", start + 5 * i)),
+        ("what the screen shows", lambda i: view(bench, planned.schedule, None, [])),
+        ("a dry run of 300 plays", lambda i: dry_run(bench, planned.schedule, seed=i)),
+    ):
+        times = [ms(lambda i=i, w=work: w(i)) for i in range(9)]  # type: ignore[misc]
+        print(f"  {name:38} {statistics.median(times):7.0f} ms {max(times):8.0f} ms")
+
+
 def row(name: str, cold: float, again: float, edits: list[float]) -> None:
     p95 = sorted(edits)[int(len(edits) * 0.95) - 1]
     print(f"{name:38} {cold:9.0f} ms {again:9.1f} ms {statistics.median(edits):8.1f} ms {p95:8.1f} ms")
@@ -160,6 +193,14 @@ def browser() -> None:
                 page.goto(f"{url}/build/demo-harbour-tug")
                 page.locator('[data-row="mask-band~funnel"]').click()
                 _measured("  tug, a wait changed", page.evaluate(MEASURE, ["Waits first", 60, 960, 50]))
+                body = {"kind": "what_if", "seconds": 60}
+                jobs = f"{url}/api/builds/demo-channel-buoys/sittings/search"
+                page.request.post(jobs, data=body, headers={"X-CSRFToken": _token(page)})
+                answer = page.evaluate(MEASURE, ["Waits first", 70, 970, 50])
+                running = page.request.get(f"{jobs}/what_if").json()["state"]
+                _measured(f"  the same while a search runs ({running} at the end)", answer)
+                stop = f"{jobs}/what_if/stop"
+                page.request.post(stop, data={}, headers={"X-CSRFToken": _token(page)})
                 made = page.request.post(
                     f"{url}/api/builds", data=tall_json(300), headers={"X-CSRFToken": _token(page)}
                 ).json()
@@ -193,6 +234,7 @@ def main() -> int:
     args = parser.parse_args()
     core()
     spray()
+    sittings()
     if args.browser:
         browser()
     return 0

@@ -87,3 +87,46 @@ def tall_json(steps: int, zones: int = 5) -> dict[str, Any]:
         zones=names,
         air={"day": {"temp_c": 20, "rh_pct": 50}, "night": {"temp_c": 15, "rh_pct": 60}},
     )
+
+
+BATCH: list[tuple[str, int, dict[str, Any]]] = [
+    ("primer", 4, {"material": "lacquer_primer", "method": "spray"}),
+    ("base", 5, {"material": "lacquer_colour", "method": "spray", "colour": {"srgb": "#b03a2a"}}),
+    ("mask", 8, {"action": "mask", "material": "low_tack_tape"}),
+    ("band", 4, {"material": "lacquer_colour", "method": "spray", "colour": {"srgb": "#e8e4d8"}}),
+    ("unmask", 2, {"action": "unmask"}),
+    ("black", 6, {"material": "waterborne_colour", "method": "brush", "colour": {"srgb": "#222222"}}),
+    ("gloss", 4, {"material": "alcohol_acrylic_clear", "method": "spray"}),
+    ("decal", 6, {"material": "decal"}),
+    ("satin", 4, {"material": "alcohol_acrylic_clear", "method": "spray", "sheen": "satin"}),
+    ("wash", 5, {"material": "enamel_wash"}),
+    ("wipe", 6, {"action": "wipe", "acts_on": "wash", "carrier": "white_spirit"}),
+    ("chips", 6, {"material": "waterborne_colour", "method": "sponge", "colour": {"srgb": "#c8b060"}}),
+    ("cores", 8, {"material": "waterborne_colour", "method": "brush", "colour": {"srgb": "#3a2a20"}}),
+    ("streaks", 6, {"material": "artists_oil", "method": "brush"}),
+    ("drag", 5, {"action": "streak", "acts_on": "streaks", "carrier": "white_spirit"}),
+    ("matt", 4, {"material": "waterborne_clear", "method": "spray"}),
+    ("dust", 5, {"material": "dry_pigment"}),
+    ("weed", 6, {"material": "waterborne_colour", "method": "brush", "colour": {"srgb": "#44552a"}}),
+    ("wet", 3, {"material": "waterborne_clear", "method": "brush", "sheen": "gloss"}),
+    ("chain", 4, {"action": "fit"}),
+]
+
+
+def batch_json(items: int) -> dict[str, Any]:
+    """A batch of like items, each with the same 20 steps of its own."""
+    steps = []
+    for name, minutes, what in BATCH:
+        for i in range(items):
+            kind = "coat" if "action" not in what else "working" if "acts_on" in what else "fitting"
+            step = {"kind": kind, "id": f"{name}-{i}", "name": f"{name} {i + 1}", "zones": [f"z{i}"]}
+            step |= what | {"hands_on_min": minutes}
+            if "acts_on" in what:
+                step["acts_on"] = f"{what['acts_on']}-{i}"
+            if i:
+                step["recipe_of"] = f"{name}-0"
+            steps.append(step)
+    air = {"day": {"temp_c": 20, "rh_pct": 55}, "night": {"temp_c": 16, "rh_pct": 62}}
+    data = plan_json(steps, zones=[f"z{i}" for i in range(items)], air=air)
+    data["build"] |= {"name": "A batch of buoys", "starts_at": "2026-12-01T19:00:00+00:00", "timezone": "Europe/Lisbon"}
+    return data

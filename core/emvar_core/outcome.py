@@ -249,13 +249,10 @@ def window_out(w: OpenWindow) -> WindowOut:
 
 
 def events_out(drying: Drying) -> dict[str, RangeOut]:
+    early, best, late = (drying.all_events(edge) for edge in (Edge.EARLY, Edge.BEST, Edge.LATE))
     return {
-        name: RangeOut.model_construct(
-            early=finite(drying.event(name, Edge.EARLY)),
-            best=finite(drying.event(name, Edge.BEST)),
-            late=finite(drying.event(name, Edge.LATE)),
-        )
-        for name in EVENTS
+        name: RangeOut.model_construct(early=finite(early[name]), best=finite(best[name]), late=finite(late[name]))
+        for name in best
     }
 
 

@@ -264,6 +264,14 @@ class StepBase(Model):
         self.model_fields_set.add("kind")
 
 
+class PigmentSpeed(StrEnum):
+    """How the pigment of an oil or enamel dries it: umbers fast; titanium white, cadmiums and blacks slow."""
+
+    FAST = "fast"
+    USUAL = "usual"
+    SLOW = "slow"
+
+
 class CoatStep(StepBase):
     """Adds material to each of its zones. What is left out is the material's usual."""
 
@@ -278,6 +286,7 @@ class CoatStep(StepBase):
     coverage: Annotated[float, Field(gt=0, le=1)] | None = None
     coverage_by_zone: dict[Id, Annotated[float, Field(gt=0, le=1)]] = {}
     measured: Measured | None = None
+    pigment_dries: PigmentSpeed | None = None
 
 
 class WorkingStep(StepBase):

@@ -212,6 +212,7 @@ class Walker:
             passes=passes,
             line=self.line,
             aids=tuple(step.aids),
+            pigment=step.pigment_dries,
         )
         wet_s = (drying.flash_end_min - drying.end_min) * 60
         if facts.wet_cap_s is not None:

@@ -9,7 +9,7 @@ from emvar_core.assess import assess
 from emvar_core.card import Card, Setting, card, in_hand, needs
 from emvar_core.flow_cups import OutOfRange
 from emvar_core.materials import knowledge
-from emvar_core.mixing import cup_of
+from emvar_core.mixing import cup_of, transfer_of
 from emvar_core.mixing.recipes import (
     Impossible,
     box_cm2,
@@ -321,3 +321,41 @@ class Recipes(unittest.TestCase):
             self.assertEqual(like((low + high) / 2), word)
         with self.assertRaises(OutOfRange):
             figure_of("porridge")
+
+
+class Practice(unittest.TestCase):
+    """Common practice: an airbrush lands 0.3 to 0.6 of its paint, a can less, a brush nearly all."""
+
+    def landed(self, material: str, method: str) -> float:
+        c = cup(card(one(material, method=method), "c"))
+        return c.landed_ml / (c.landed_ml + c.lost_ml)
+
+    def test_what_lands_by_method(self) -> None:
+        sprayed = self.landed("lacquer_colour", "spray")
+        self.assertTrue(0.3 <= sprayed <= 0.6, sprayed)
+        self.assertAlmostEqual(self.landed("enamel_colour", "brush"), 0.95, delta=0.03)
+        self.assertLess(transfer_of(Method.CAN), sprayed)
+        self.assertGreaterEqual(transfer_of(Method.CAN), 0.1)
+
+    def test_a_thinner_named_for_tonight_really_helps_and_none_is_named_where_none_does(self) -> None:
+        named = 0
+        for rh in (62, 68, 74, 80, 90, 98):
+            for material in ("lacquer_clear", "lacquer_colour", "alcohol_acrylic_clear"):
+                plan = one(material, mix=mix(material, "hot_thinner"))
+                told = card(plan, "c", Setting(rh_pct=rh))
+                for thinner in K.thinners.values():
+                    if not told.tonight_ok and thinner.name.lower() in " ".join(told.tonight).lower():
+                        slow = card(one(material, mix=mix(material, thinner.id)), "c", Setting(rh_pct=rh))
+                        self.assertTrue(slow.tonight_ok, (material, rh, thinner.name, slow.tonight))
+                        named += 1
+        self.assertGreater(named, 0)
+        self.assertFalse(
+            card(one("lacquer_clear", mix=mix("lacquer_clear", "hot_thinner")), "c", Setting(rh_pct=99)).tonight_ok
+        )
+
+    @settings(max_examples=80, deadline=None)
+    @given(st.floats(0.3, 20), st.integers(1, 9), st.integers(1, 9))
+    def test_a_cup_that_was_asked_for_is_not_overfilled(self, ml: float, paint: int, thinner: int) -> None:
+        plan = one("lacquer_colour", method="spray", mix=mix("lacquer_colour", "mild_thinner", paint, thinner))
+        c = cup(card(plan, "c", Setting(total_ml=ml)))
+        self.assertLessEqual(c.total_ml, ml + 0.06, "by a drop at most")

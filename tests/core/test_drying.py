@@ -4,7 +4,7 @@ import math
 
 from django.test import SimpleTestCase
 from emvar_core.assess import assess
-from emvar_core.drying.clock import Edge, air_line, degree
+from emvar_core.drying.clock import Edge, air_line, degree, ref_at_degree
 from emvar_core.drying.evaporation import evaporate
 from emvar_core.materials import FilmClass, knowledge
 from emvar_core.mixing import blend_of
@@ -116,3 +116,49 @@ class Film(SimpleTestCase):
         for edge in Edge:
             self.assertLessEqual(degree(system, ref, edge), degree(system, ref * more, edge))
         self.assertLessEqual(degree(system, ref, Edge.LATE), degree(system, ref, Edge.EARLY))
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.sampled_from(sorted(K.systems)), st.floats(0.01, 0.99))
+    def test_the_age_at_a_degree_is_the_inverse_of_the_degree_at_an_age(self, key: str, wanted: float) -> None:
+        system = K.systems[key]
+        if system.film in (FilmClass.LOOSE, FilmClass.UNKNOWN):
+            return
+        for edge in Edge:
+            there = ref_at_degree(system, wanted, edge)
+            self.assertGreaterEqual(degree(system, there * 1.0001, edge), wanted - 1e-3)
+            self.assertLessEqual(degree(system, there * 0.98, edge), max(wanted, degree(system, there, edge)) + 1e-9)
+
+
+class EveryEvent(SimpleTestCase):
+    """Touch, own system, another, tape, handling, tack for pigment, hard, cured: in the order in which they come."""
+
+    def test_they_come_in_order_for_every_material(self) -> None:
+        for material, made in K.coats.items():
+            found = events(material)
+            with self.subTest(material):
+                if K.systems[made.system].film in (FilmClass.LOOSE, FilmClass.UNKNOWN):
+                    continue
+                self.assertLessEqual(found["touch"], found["same"])
+                self.assertLessEqual(found["same"], found["recoat"])
+                self.assertEqual(found["handle"], found["tape"])
+                self.assertLess(found["hard"], found["cured"])
+
+    def test_an_enamel_goes_over_itself_early_or_late(self) -> None:
+        found = events("enamel_colour")
+        # Common practice: within about 1 to 2 h (brushed 4), or after 2 to 7 days at 25 µm; this film is thinner.
+        self.assertLessEqual(found["same_until"], 4 * 60 + 1)
+        self.assertGreaterEqual(found["same"], 1440)
+
+    def test_only_what_oxidises_has_tack_for_pigment_and_loses_it_before_it_is_hard(self) -> None:
+        for material, made in K.coats.items():
+            found, film = events(material), K.systems[made.system].film
+            self.assertEqual("tack_until" in found, film is FilmClass.OXIDISING, material)
+            if film is FilmClass.OXIDISING:
+                self.assertTrue(found["touch"] <= found["tack_until"] < found["hard"], material)
+
+    def test_umbers_dry_an_oil_and_whites_hold_it_back(self) -> None:
+        fast, usual, slow = (events("artists_oil", pigment_dries=p)["recoat"] for p in ("fast", "usual", "slow"))
+        self.assertLess(fast, 0.7 * usual)
+        self.assertGreater(slow, 1.5 * usual)
+        acrylic = (events("waterborne_colour", pigment_dries=p)["hard"] for p in ("fast", "slow"))
+        self.assertEqual(*acrylic, "the pigment does not fuse a dispersion")

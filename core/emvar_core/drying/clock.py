@@ -17,14 +17,17 @@ from functools import lru_cache
 
 from ..materials import FilmClass, Knowledge, System
 from ..mixing import Blend
-from ..plan import Aid, AidKind, Air, BenchAir, Movement, Plan
+from ..plan import Aid, AidKind, Air, BenchAir, Movement, PigmentSpeed, Plan
 from .evaporation import R, dew_point_c, evaporate
 
 HORIZON_MIN = 60 * 24 * 60.0
 MOST_DAYS = 800
 REF_AIR = Air(temp_c=20, rh_pct=50, movement=Movement.STILL)
+TACK_DEGREE = 0.5  # of hardening, up to which an oxidising film holds dry pigment; common practice puts no figure to it
 UNKNOWN_DEGREE = 0.5  # what nobody knows is taken at its most sensitive
 SPEED_LIMITS = (0.05, 12.0)
+# How a pigment hurries or holds back an oxidising film: the order is common practice, the factors are assumptions.
+PIGMENT_FACTOR = {PigmentSpeed.FAST: 1.8, PigmentSpeed.USUAL: 1.0, PigmentSpeed.SLOW: 0.55}
 AID_DEFAULT_C = {AidKind.WARM_AIR: 40.0, AidKind.CABINET: 40.0}
 
 
@@ -220,6 +223,15 @@ def degree(system: System, ref_min: float, edge: Edge) -> float:
     return ys[i - 1] + share * (ys[i] - ys[i - 1])
 
 
+def ref_at_degree(system: System, wanted: float, edge: Edge) -> float:
+    """Reference minutes at which a degree of hardening is reached, at one edge; the inverse of `degree`."""
+    xs, ys = _anchors(system, edge)
+    i = next((i for i, y in enumerate(ys) if y >= wanted), len(ys) - 1)
+    if i == 0 or ys[i] == ys[i - 1]:
+        return math.exp(xs[i])
+    return math.exp(xs[i - 1] + (wanted - ys[i - 1]) / (ys[i] - ys[i - 1]) * (xs[i] - xs[i - 1]))
+
+
 @dataclass(frozen=True)
 class Drying:
     """One coat's drying: wet until `flash_end_min`, then the hardening clock at `speed`."""
@@ -289,6 +301,24 @@ class Drying:
         """When an event (touch, recoat, tape, spirit, hard) comes, at one edge of its range."""
         return self.when(pick(getattr(self.system, name), edge))
 
+    def all_events(self, edge: Edge) -> dict[str, float]:
+        """Every event of the film at one edge, minutes since the build's start.
+
+        `same`: its own system again (light passes once it is dry to the touch; an oxidising film only hardened, and
+        `same_until` before that). `tack_until`: how long its tack holds pigment. `cured`: four times as old as hard.
+        """
+        s = self.system
+        found = {name: self.event(name, edge) for name in ("touch", "recoat", "tape", "spirit", "hard")}
+        oxidising = s.film is FilmClass.OXIDISING
+        found["same"] = found["recoat" if oxidising or s.film is FilmClass.WATER_SOLUBLE else "touch"]
+        found["handle"] = found["tape"]
+        found["cured"] = self.when(4 * pick(s.hard, edge))
+        if s.recoat_again_before is not None:
+            found["same_until"] = self.when(s.recoat_again_before * (0.5 if edge is Edge.EARLY else 1.0))
+        if oxidising:
+            found["tack_until"] = self.when(ref_at_degree(s, TACK_DEGREE, edge))
+        return found
+
 
 def aid_air(air: Air, aid: Aid) -> tuple[float, float]:
     """Temperature and humidity at the part while an aid runs; warming the same air dries it."""
@@ -310,6 +340,7 @@ def dry(
     passes: int,
     line: AirLine,
     aids: tuple[Aid, ...] = (),
+    pigment: PigmentSpeed | None = None,
 ) -> Drying:
     """The drying of a coat laid by `end_min` (minutes since start).
 
@@ -334,6 +365,8 @@ def dry(
     ref = evaporate(k, *reference_liquid, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value).minutes
     effective = film_um * (math.sqrt(3 / min(passes, 6)) if system.film is FilmClass.EVAPORATING else 1.0)
     speed = (system.ref_film_um / effective) ** system.thickness_power
+    if pigment is not None and system.film is FilmClass.OXIDISING:
+        speed *= PIGMENT_FACTOR[pigment]
     return Drying(
         system,
         end_min,

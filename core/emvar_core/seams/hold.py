@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..drying.clock import Edge
+from ..drying.clock import TACK_DEGREE, Edge
 from ..materials import FilmClass
 from ..plan import FittingAction, Sheen
 from .contact import PRACTICE, Contact, Finding, Kind, Layer, Situation, cap
@@ -158,7 +158,7 @@ def no_grip(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         return
     if layer.sheen is not Sheen.GLOSS or layer.system is None:
         return
-    if layer.is_film(FilmClass.OXIDISING) and layer.degree(at_min, edge) < 0.5:
+    if layer.is_film(FilmClass.OXIDISING) and layer.degree(at_min, edge) < TACK_DEGREE:
         return  # tack holds it
     yield Finding(
         "no_grip",

@@ -1481,6 +1481,7 @@ export interface components {
                 [key: string]: number;
             };
             measured?: components["schemas"]["Measured"] | null;
+            pigment_dries?: components["schemas"]["PigmentSpeed"] | null;
         };
         /**
          * Colour
@@ -1897,6 +1898,12 @@ export interface components {
              */
             note: string;
         };
+        /**
+         * PigmentSpeed
+         * @description How the pigment of an oil or enamel dries it: umbers fast; titanium white, cadmiums and blacks slow.
+         * @enum {string}
+         */
+        PigmentSpeed: "fast" | "usual" | "slow";
         /**
          * Plan
          * @description A whole build: what it is, its zones, its steps in order, its air, its schools, its own materials.

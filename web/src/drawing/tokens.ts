@@ -39,3 +39,17 @@ export const STATE_WORDS: Record<string, string> = {
   hard: "hard",
   powder: "loose powder",
 };
+
+/** What happens to a film as it hardens, in the order in which it is read. */
+export const EVENT_WORDS: [string, string][] = [
+  ["touch", "dry to the touch"],
+  ["same_until", "own system: until"],
+  ["same", "own system again"],
+  ["recoat", "another coat"],
+  ["tack_until", "tack for pigment ends"],
+  ["tape", "low-tack tape"],
+  ["handle", "handling"],
+  ["spirit", "white-spirit work"],
+  ["hard", "hard"],
+  ["cured", "cured through"],
+];

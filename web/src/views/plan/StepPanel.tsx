@@ -16,7 +16,7 @@ import {
 import type { BuildStore } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
 import { exactSpan, readSpan, span, type Clockwork } from "../../drawing/time";
-import { STATE_WORDS } from "../../drawing/tokens";
+import { EVENT_WORDS, STATE_WORDS } from "../../drawing/tokens";
 import { Choice, NumberField, TextField } from "../../parts/Field";
 import { stateAt } from "./Rack";
 import { FaultPanel, RescuePanel } from "./Rescue";
@@ -296,6 +296,20 @@ function More(p: Props & { set: Set }) {
             return at ? set("fixed_start", at) : { ok: false, why: "write 2026-12-05 19:30, or nothing" };
           }}
         />
+        {known.coats.find((c) => step.kind === "coat" && c.id === step.material)?.film === "oxidising" &&
+        step.kind === "coat" ? (
+          <Choice
+            label="Its pigment dries"
+            className="col-span-2"
+            value={step.pigment_dries ?? "usual"}
+            options={[
+              { value: "fast", label: "fast: umbers, siennas" },
+              { value: "usual", label: "as usual, or unknown" },
+              { value: "slow", label: "slowly: titanium white, cadmiums, blacks" },
+            ]}
+            onTake={(v) => void set("pigment_dries", v === "usual" ? null : v)}
+          />
+        ) : null}
         <Choice
           label="Dried with"
           value={aid?.kind ?? ""}
@@ -646,24 +660,49 @@ function Zones(p: Props & { set: Set }) {
           Split off {plan.zones.find((z) => z.id === p.zone)?.name}
         </button>
       ) : null}
+      {step.zones.length > 2 ? (
+        <button
+          type="button"
+          className="push mt-1"
+          title="A batch: each part in its own go, with its share of the time"
+          onClick={() => void store.edit(`${step.name}, one by one`, oneByOne(plan, step))}
+        >
+          Each in a go of its own
+        </button>
+      ) : null}
     </fieldset>
   );
 }
 
-const EVENT_WORDS: [string, string][] = [
-  ["touch", "dry to the touch"],
-  ["recoat", "another coat"],
-  ["tape", "low-tack tape"],
-  ["spirit", "white-spirit work"],
-  ["hard", "hard"],
-];
+/** A step shared out over its zones, the time at the bench by their area. Recipes stay shared. */
+function oneByOne(plan: Plan, step: Step): Edit[] {
+  const area = (id: string) => plan.zones.find((z) => z.id === id)!.area_cm2;
+  const whole = step.zones.reduce((sum, z) => sum + area(z), 0);
+  const share = (id: string) => Math.max(Math.round(((step.hands_on_min ?? 10) * area(id)) / whole), 1);
+  const [first, ...others] = step.zones as [string, ...string[]];
+  const goes = [...others].reverse().map((zone) => ({ zone, id: newId(step.name) })); // each lands right after the step
+  const hands = (step_id: string, zone: string) => ({
+    edit: "set_field",
+    step_id,
+    field: "hands_on_min",
+    value: share(zone),
+  });
+  return [
+    ...goes.map((g) => ({ edit: "split_step", step_id: step.id, zones: [g.zone], new_id: g.id })),
+    hands(step.id, first),
+    ...goes.map((g) => hands(g.id, g.zone)),
+  ];
+}
 
 /** Its events as ranges on a logarithmic scale of time: careful edge to the right. */
 function Hardening({ p }: { p: Props }) {
   const coat = p.assessment.coats[`${p.step.id}~${p.zone}`]!;
   const rows: { words: string; range: { early: number | null; best: number | null; late: number | null } }[] =
     [
-      ...EVENT_WORDS.map(([key, words]) => ({ words, range: coat.events[key]! })),
+      ...EVENT_WORDS.filter(([key]) => coat.events[key]).map(([key, words]) => ({
+        words,
+        range: coat.events[key]!,
+      })),
       ...coat.windows.flatMap((w) => [
         { words: `${w.action}: opens`, range: w.opens },
         { words: `${w.action}: closes`, range: w.closes },

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Case, Change, DryRun, Moved, Plan, Shown, Sitting } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { span, type Clockwork } from "../../drawing/time";
+import { EVENT_WORDS } from "../../drawing/tokens";
 import type { Drag } from "./Timeline";
 import { Happened } from "./Happened";
 import { useSearch, type Sittings } from "./useSittings";
@@ -366,6 +367,7 @@ function ThisSitting(p: Props) {
 /** What a chosen step waits for, and what must not close on it. */
 function StepWindows(p: Props & { step: string }) {
   const { plan, shown, clock, step } = p;
+  const coat = Object.values(shown.view.assessment.coats).find((c) => c.step_id === step);
   const mine = shown.view.windows.filter(
     (w) => w.after === step || (w.before === step && w.closes[0] !== null),
   );
@@ -392,6 +394,20 @@ function StepWindows(p: Props & { step: string }) {
         ))}
         {!mine.length ? <li>Waits for nothing below it.</li> : null}
       </ul>
+      {coat ? (
+        <dl className="mt-2 grid grid-cols-[auto_auto] gap-x-3 border-t border-line-soft pt-1 text-xs">
+          {EVENT_WORDS.filter(([key]) => (coat.events[key]?.late ?? 1e9) < coat.end_min + 90 * 1440).map(
+            ([key, words]) => (
+              <div key={key} className="contents">
+                <dt className="text-ink-2">{words}</dt>
+                <dd className="text-right">
+                  {clock.short(coat.events[key]!.early!)} to {clock.short(coat.events[key]!.late!)}
+                </dd>
+              </div>
+            ),
+          )}
+        </dl>
+      ) : null}
       <span className="mt-2 flex gap-3">
         <Link className="underline" to={`/build/${p.store.id}/bench/${step}`}>
           Mix and spray
