@@ -1,5 +1,7 @@
 """Schedules: what the chemistry asks of time, what the search answers, and what the seams say of it."""
 
+import math
+from dataclasses import replace
 from typing import Any
 
 from django.test import SimpleTestCase
@@ -13,8 +15,8 @@ from emvar_core.sittings.documents import (
     at,
 )
 from emvar_core.sittings.hours import Hours
-from emvar_core.sittings.net import What, net_of
-from emvar_core.sittings.schedule import Bench, first_schedule, make, times_of
+from emvar_core.sittings.net import Link, What, net_of
+from emvar_core.sittings.schedule import Bench, Posed, first_schedule, make, times_of
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -172,3 +174,52 @@ class Schedules(SimpleTestCase):
         plan, _ = apply(mended(), parse_edits([edit]))
         found = make(Bench(plan), seconds=SECONDS)
         self.assertEqual(found.assessment.times["gloss"].start_min, 9 * 1440 + 30)
+
+
+class Careful(SimpleTestCase):
+    """Waits are taken alike within an hour of a sitting: on the careful side of every instant in it."""
+
+    def test_no_end_within_an_hour_opens_later_or_closes_sooner_than_it_is_taken(self) -> None:
+        bench = Bench(mended())
+        posed = Posed(bench, 30 * 1440)
+        problem = posed.problem()
+        self.assertTrue(problem.cells, "night air differs from day air")
+        seen = 0
+        for tie, lag in posed.lags:
+            if tie.ages.plain or len(lag.options[0].least) == 1:
+                continue
+            task, after = bench.net.task(tie.before), bench.net.task(tie.after)
+            for c, cell in enumerate(problem.cells):
+                for end in (cell.start + 1, (2 * cell.start + cell.end) // 3, cell.end - 1, cell.end):
+                    true_end = posed.units.minute(end - posed.units.length(task.minutes)) + task.minutes
+                    opens, closes = bench.ageing.instants(tie, true_end, tie.ages.careful)[0]
+                    least, most = lag.options[0].least[c], lag.options[0].most
+                    self.assertGreaterEqual(posed.units.minute(end + least) + 1, opens)
+                    if most is not None and closes < math.inf:
+                        need = after.minutes if tie.whole else 0
+                        self.assertLessEqual(posed.units.minute(end + most[c]) + need - 1, closes)
+                    seen += 1
+        self.assertGreater(seen, 500)
+
+    def test_a_net_that_is_too_loose_is_tightened_by_the_seams(self) -> None:
+        week = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+        bench = Bench(wash_plan(hours=evenings(*week, start="08:00", length=840)))
+
+        def loose(k: Link) -> Link:
+            spans = tuple((a * 0.3, b) for a, b in k.ages.careful)
+            return replace(k, ages=replace(k.ages, careful=spans)) if k.what is What.SEAM else k
+
+        bench.net = replace(bench.net, links=tuple(loose(k) for k in bench.net.links))
+        found = make(bench, seconds=SECONDS)
+        self.assertEqual(found.assessment.score.waits, 0)
+        self.assertGreaterEqual(found.assessment.times["wash"].start_min - found.assessment.times["gloss"].end_min, 300)
+
+    def test_a_first_schedule_leaves_time_to_clean_the_airbrush_before_the_sitting_ends(self) -> None:
+        steps = [coat(f"c{i}", "lacquer_colour", hands_on_min=20, zones=[f"z{i}"], method="spray") for i in range(6)]
+        data = plan_json(steps, zones=[f"z{i}" for i in range(6)]) | {"hours": evenings("mon", "tue", length=70)}
+        bench = Bench(parse_plan(data))
+        first = first_schedule(bench)
+        self.assertFalse(first.unplaced)
+        for step, end in first.ends.items():
+            bench_end = next(b for a, b in bench.benches if a <= first.starts[step] < b)
+            self.assertLessEqual(end + 12, bench_end, step)
