@@ -15,6 +15,7 @@ from tests.e2e.browser import SIZE, chromium
 
 OUT = ROOT / "docs" / "screenshots"
 URL = "http://127.0.0.1:8932"
+FORGET = "for (const k of Object.keys(localStorage)) if (/clock|time/.test(k)) localStorage.removeItem(k)"
 
 
 def plan_view(page: Any, theme: str) -> None:
@@ -115,6 +116,46 @@ def in_hand(page: Any) -> None:
     shot(page, "in-hand")
 
 
+def sittings(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug/sittings")
+    _planned(page)
+    page.locator("[data-sitting='2026-12-03T19:30']").click()
+    page.locator("[data-step='wipe']").first.focus()
+    page.keyboard.press("Enter")
+    shot(page, "sittings")
+    box = page.locator("[data-step='pin-wash']").first.bounding_box()
+    x, y = box["x"] + 6, box["y"] + 24
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 60, y, steps=4)
+    page.mouse.move(x + 190, y, steps=8)
+    page.get_by_test_id("trial").get_by_text("must be over by").wait_for()
+    shot(page, "drag")
+    page.keyboard.press("Escape")
+    page.mouse.up()
+
+
+def what_if(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug/sittings")
+    _planned(page)
+    page.get_by_role("tab", name="What if").click()
+    page.get_by_role("button", name="Ask", exact=True).click()
+    page.get_by_test_id("cases").get_by_text("A drying cabinet").wait_for(timeout=90000)
+    shot(page, "what-if")
+
+
+def batch(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-channel-buoys/sittings")
+    _planned(page)
+    page.locator("[data-sitting='2026-12-08T19:30']").click()
+    shot(page, "batch")
+
+
+def _planned(page: Any) -> None:
+    page.get_by_test_id("finish").get_by_text("proven").wait_for(timeout=60000)
+    page.wait_for_timeout(500)
+
+
 def shot(page: Any, name: str) -> None:
     page.wait_for_timeout(400)
     page.screenshot(path=str(OUT / f"{name}.png"))
@@ -140,8 +181,10 @@ def main() -> int:
                     plan_view(page, theme)
                     if theme == "light":
                         views = (first_sight, step, table, material, technique, schools, versions, rescue, crane)
-                        for view in (*views, bench, strengths, in_hand):
-                            page.evaluate("localStorage.removeItem('emvar-clock-demo-harbour-tug')")
+                        for view in (*views, bench, strengths, in_hand, sittings, what_if, batch):
+                            page.evaluate(
+                                "for (const k of Object.keys(localStorage)) if (/clock|time/.test(k)) localStorage.removeItem(k)"
+                            )
                             view(page)
                     context.close()
         finally:
