@@ -182,9 +182,7 @@ def main() -> int:
                     if theme == "light":
                         views = (first_sight, step, table, material, technique, schools, versions, rescue, crane)
                         for view in (*views, bench, strengths, in_hand, sittings, what_if, batch):
-                            page.evaluate(
-                                "for (const k of Object.keys(localStorage)) if (/clock|time/.test(k)) localStorage.removeItem(k)"
-                            )
+                            page.evaluate(FORGET)
                             view(page)
                     context.close()
         finally:
