@@ -113,7 +113,7 @@ def _show(build_id: str) -> HttpResponse:
         can_unrecord=bool(h.table.record_before),
         hours=h.plan.hours or USUAL,
         own_hours=h.plan.hours is not None,
-        proof=proof_words(schedule.reached) if h.schedule is not None else "not planned yet",
+        proof=proof_words(schedule) if h.schedule is not None else "not planned yet",
         view=shown,
     )
     return _answer(Shown, told)

@@ -56,7 +56,7 @@ class GoalReached(Model):
 
 
 class Schedule(Model):
-    """What the search, or a hand, has placed. `pins`: steps that stay where they are."""
+    """What the search, or a hand, has placed; `first`: as it comes, without a search. `pins`: steps that stay."""
 
     format: Literal["emvar-schedule"] = "emvar-schedule"
     version: Literal[1] = 1
@@ -64,7 +64,7 @@ class Schedule(Model):
     cleanings: Annotated[list[CleaningAt], Field(max_length=MOST_ENTRIES)] = []
     pins: Annotated[list[Id], Field(max_length=2000)] = []
     reached: Annotated[list[GoalReached], Field(max_length=8)] = []
-    made_by: Literal["search", "hand"] = "search"
+    made_by: Literal["search", "hand", "first"] = "search"
 
 
 class State(StrEnum):

@@ -37,7 +37,7 @@ from .solve import Progress, Unsolvable, solve
 UNIT_MIN = 5  # starts fall on these minutes by the wall, unless a window is too short for that
 NARROW_MIN = 20
 MOST_ROUNDED = 0.1  # of all work: what rounding it up may waste
-LOOKED_AT_DAYS = 150
+LOOKED_AT_DAYS = 366
 SPARE_DAYS = 7.0
 ROUNDS = 5
 CELL_MIN = 60
@@ -414,7 +414,9 @@ def make(
         )
         try:
             solution = solve(p, seconds=left, tell=tell, hint=hint, workers=workers)
-        except Unsolvable:
+        except Unsolvable as no:
+            if not no.known and not first.missed:
+                return _as_first(bench, first, [], began)  # what people would do, for want of a better one
             wider = max(horizon, _far(bench, first))
             if wider > horizon:
                 horizon = wider
@@ -505,7 +507,7 @@ def _too_long(bench: Bench) -> list[Fit]:
 def as_schedule(bench: Bench, first: Shifted) -> Schedule:
     """What was put into sittings without a search, as a schedule."""
     times = {s: Timing(a, first.ends[s]) for s, a in first.starts.items()}
-    return Schedule(placed=placed_entries(bench.left, times), pins=sorted(bench.pins))
+    return Schedule(placed=placed_entries(bench.left, times), pins=sorted(bench.pins), made_by="first")
 
 
 def _as_first(bench: Bench, first: Shifted, long: list[Fit], began: float) -> Planned:

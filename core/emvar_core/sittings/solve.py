@@ -77,9 +77,9 @@ class _Model:
     used_bench: dict[int, Any] = field(default_factory=dict)
 
     def build(self) -> _Model:
-        earliest = _earliest(self.p)
-        for i in range(len(self.p.jobs)):
-            self._job(i, earliest[i])
+        earliest, latest = _earliest(self.p), _latest(self.p, self.soft)
+        for i, job in enumerate(self.p.jobs):
+            self._job(i, earliest[i], latest[i] + job.length)
         for i, lag in enumerate(self.p.lags):
             self._lag(i, lag)
         for a, b in self.p.order:
@@ -92,10 +92,9 @@ class _Model:
             self.m.add_no_overlap(self.hands)
         return self
 
-    def _job(self, i: int, earliest: int) -> None:
+    def _job(self, i: int, earliest: int, last: int) -> None:
+        """A job's start, in which sitting, and in which cell where waits differ. `last`: the latest it can end."""
         job = self.p.jobs[i]
-        late = job.deadline is None or (self.soft and job.hands)  # what is done is done: only plans can be late
-        last = self.p.horizon if late else min(job.deadline or 0, self.p.horizon)
         needs_cells = any(len(o.least) > 1 or len(o.most or ()) > 1 for lag in self.p.lags if lag.before == i
                           for o in lag.options)  # fmt: skip
         at: dict[int, Any] = {}
@@ -356,6 +355,31 @@ def _earliest(p: Problem) -> list[int]:
             then = found[lag.before] + p.jobs[lag.before].length + least
             if then > found[lag.after]:
                 found[lag.after], moved = then, True
+        if not moved:
+            return found
+    raise Unsolvable(known=True)
+
+
+def _latest(p: Problem, soft: bool) -> list[int]:
+    """Latest starts from which everything that follows can still end by the horizon; moved into bench time."""
+    found = []
+    for job in p.jobs:
+        free = job.deadline is None or (soft and job.hands)  # what is done is done: only plans can be late
+        found.append((p.horizon if free else min(job.deadline or 0, p.horizon)) - job.length)
+    for _ in range(len(p.jobs) + 1):
+        moved = False
+        for i, job in enumerate(p.jobs):
+            if job.bench and p.benches:
+                fits = [min(z - job.length, found[i]) for a, z in p.benches if min(z - job.length, found[i]) >= a]
+                if not fits:
+                    raise Unsolvable(known=True)
+                if fits[-1] < found[i]:
+                    found[i], moved = fits[-1], True
+        for lag in p.lags:
+            least = min(min(o.least) for o in lag.options)
+            then = found[lag.after] - least - p.jobs[lag.before].length
+            if then < found[lag.before]:
+                found[lag.before], moved = then, True
         if not moved:
             return found
     raise Unsolvable(known=True)

@@ -201,10 +201,11 @@ def _hopeless(bench: Bench, told: Assessment) -> list[HopelessOut]:
     return list({(h.step, h.word): h for h in found}.values())
 
 
-def proof_words(reached: list[GoalReached]) -> str:
+def proof_words(schedule: Schedule) -> str:
     """How good a schedule is, said honestly."""
+    reached: list[GoalReached] = schedule.reached
     if not reached:
-        return "placed by hand"
+        return "placed by hand" if schedule.made_by == "hand" else "as it comes: the search did not end in the time"
     if any(g.goal == "broken" for g in reached):
         return "does not fit"
     if all(g.proven for g in reached):

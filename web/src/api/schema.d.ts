@@ -3298,7 +3298,7 @@ export interface components {
         };
         /**
          * Schedule
-         * @description What the search, or a hand, has placed. `pins`: steps that stay where they are.
+         * @description What the search, or a hand, has placed; `first`: as it comes, without a search. `pins`: steps that stay.
          */
         Schedule: {
             /**
@@ -3338,7 +3338,7 @@ export interface components {
              * @default search
              * @enum {string}
              */
-            made_by: "search" | "hand";
+            made_by: "search" | "hand" | "first";
         };
         /**
          * Shown

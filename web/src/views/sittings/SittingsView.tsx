@@ -172,7 +172,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
         <AirPanel air={plan.air ?? {}} store={store} />
         <ThemeButton />
       </header>
-      <section className="flex min-h-12 items-center gap-3 px-4 py-1.5" aria-label="The schedule">
+      <section className="flex min-h-12 items-center gap-3 px-4 py-1.5 no-print" aria-label="The schedule">
         <h1 className="sr-only">Sittings of {plan.build.name}</h1>
         <p className="min-w-0 leading-tight" data-testid="finish">
           <span className="text-lg font-semibold">
