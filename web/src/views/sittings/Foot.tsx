@@ -364,6 +364,12 @@ function ThisSitting(p: Props) {
   );
 }
 
+/** Two instants, the day told once where it is the same. */
+function stretch(clock: Clockwork, from: number, to: number): string {
+  const [a, b] = [clock.short(from), clock.short(to)];
+  return `${a} to ${a.slice(0, 3) === b.slice(0, 3) && to - from < 1440 ? b.split(" ")[1] : b}`;
+}
+
 /** What a chosen step waits for, and what must not close on it. */
 function StepWindows(p: Props & { step: string }) {
   const { plan, shown, clock, step } = p;
@@ -395,13 +401,13 @@ function StepWindows(p: Props & { step: string }) {
         {!mine.length ? <li>Waits for nothing below it.</li> : null}
       </ul>
       {coat ? (
-        <dl className="mt-2 grid grid-cols-[auto_auto] gap-x-3 border-t border-line-soft pt-1 text-xs">
+        <dl className="mt-2 grid grid-cols-[auto_1fr] gap-x-2 whitespace-nowrap border-t border-line-soft pt-1 text-xs">
           {EVENT_WORDS.filter(([key]) => (coat.events[key]?.late ?? 1e9) < coat.end_min + 90 * 1440).map(
             ([key, words]) => (
               <div key={key} className="contents">
                 <dt className="text-ink-2">{words}</dt>
                 <dd className="text-right">
-                  {clock.short(coat.events[key]!.early!)} to {clock.short(coat.events[key]!.late!)}
+                  {stretch(clock, coat.events[key]!.early!, coat.events[key]!.late!)}
                 </dd>
               </div>
             ),
