@@ -31,12 +31,17 @@ def read_plan(path: Path) -> Plan:
     return parse_plan(data)
 
 
-def refused(path: Path, error: PlanError) -> int:
-    """Says why a file is no plan; the exit status for it."""
-    print(f"{path} is not a valid plan; nothing was changed.", file=sys.stderr)
-    for problem in error.problems:
-        print(f"  {problem.where}: {problem.what}", file=sys.stderr)
-    return 2
+def plan_or_words(path: Path) -> Plan | None:
+    """A plan from a file; where it is none, says why."""
+    try:
+        return read_plan(path)
+    except OSError as error:
+        print(f"{path}: {error.strerror}", file=sys.stderr)
+    except PlanError as error:
+        print(f"{path} is not a valid plan; nothing was changed.", file=sys.stderr)
+        for problem in error.problems:
+            print(f"  {problem.where}: {problem.what}", file=sys.stderr)
+    return None
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -44,13 +49,9 @@ def main(argv: list[str] | None = None) -> int:
     parser.add_argument("plan", type=Path)
     parser.add_argument("--json", action="store_true", help="print the whole assessment as JSON")
     args = parser.parse_args(argv)
-    try:
-        plan = read_plan(args.plan)
-    except OSError as error:
-        print(f"{args.plan}: {error.strerror}", file=sys.stderr)
+    plan = plan_or_words(args.plan)
+    if plan is None:
         return 2
-    except PlanError as error:
-        return refused(args.plan, error)
     assessment = assess(plan)
     print(assessment.model_dump_json(indent=1) if args.json else report(plan, assessment))
     return 1 if assessment.score.clashes or assessment.score.missed else 0

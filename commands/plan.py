@@ -13,9 +13,8 @@ from pathlib import Path
 from emvar_core.sittings.documents import at
 from emvar_core.sittings.out import calendar, table, words
 from emvar_core.sittings.schedule import Bench, make
-from emvar_core.values import PlanError
 
-from .check import read_plan, refused
+from .check import plan_or_words
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -25,13 +24,9 @@ def main(argv: list[str] | None = None) -> int:
     parser.add_argument("--ics", type=Path, help="write an iCalendar file")
     parser.add_argument("--csv", type=Path, help="write a CSV file")
     args = parser.parse_args(argv)
-    try:
-        plan = read_plan(args.plan)
-    except OSError as error:
-        print(f"{args.plan}: {error.strerror}", file=sys.stderr)
+    plan = plan_or_words(args.plan)
+    if plan is None:
         return 2
-    except PlanError as error:
-        return refused(args.plan, error)
     bench = Bench(plan)
     try:
         found = make(bench, seconds=args.seconds)

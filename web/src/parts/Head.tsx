@@ -1,9 +1,10 @@
 /** What stands at the head of every view of a build. */
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { BuildOut } from "../api/client";
 import { useSaved, type BuildStore } from "../api/store";
 
-export function Views(p: { id: string; on: "rack" | "table" | "bench" | "sittings"; step?: string }) {
+function Views(p: { id: string; on: "rack" | "table" | "bench" | "sittings"; step?: string }) {
   return (
     <nav className="flex gap-1" aria-label="Views">
       <Tab to={`/build/${p.id}`} on={p.on === "rack"} words="Rack" />
@@ -19,7 +20,42 @@ export function Views(p: { id: string; on: "rack" | "table" | "bench" | "sitting
   );
 }
 
-export function UndoRedo({ store, history }: { store: BuildStore; history: BuildOut["history"] }) {
+/** The bar at the head of every view of a build. `name`: what stands for the build; else its name, leading to the plan. */
+export function ViewHead(p: {
+  build: BuildOut;
+  store: BuildStore;
+  on: "rack" | "table" | "bench" | "sittings";
+  step?: string;
+  name?: ReactNode;
+  children?: ReactNode;
+}) {
+  return (
+    <header className="flex h-12 items-center gap-2 border-b border-line bg-surround-deep px-4 no-print">
+      <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
+        emvar
+      </Link>
+      {p.name ?? (
+        <Link to={`/build/${p.build.id}`} className="push" data-bare>
+          {p.build.plan.build.name}
+        </Link>
+      )}
+      <Views id={p.build.id} on={p.on} step={p.step} />
+      <SavedWord store={p.store} />
+      <UndoRedo store={p.store} history={p.build.history} />
+      {p.children}
+    </header>
+  );
+}
+
+export function HelpButton({ onOpen }: { onOpen: () => void }) {
+  return (
+    <button type="button" className="push" data-bare aria-label="Shortcuts" onClick={onOpen}>
+      ?
+    </button>
+  );
+}
+
+function UndoRedo({ store, history }: { store: BuildStore; history: BuildOut["history"] }) {
   return (
     <>
       <button
@@ -46,7 +82,7 @@ export function UndoRedo({ store, history }: { store: BuildStore; history: Build
   );
 }
 
-export function SavedWord({ store }: { store: BuildStore }) {
+function SavedWord({ store }: { store: BuildStore }) {
   const saved = useSaved(store);
   return (
     <span className="ml-auto text-xs text-ink-2" role="status" data-testid="saved">

@@ -11,6 +11,11 @@ const KEYS: [string, string][] = [
   ["Esc", "let go of what is chosen; in a field, put back what was there"],
   ["on the clock: ← →", "10 minutes; with Shift an hour; Page Up and Down a day"],
   ["on the clock: ↑ ↓", "to the next or the last event"],
+  [
+    "in Sittings: Alt ← →",
+    "try the step, or the sitting, a quarter of an hour elsewhere; with Shift a sitting’s end",
+  ],
+  ["Enter · Esc", "there: keep it · put it back"],
   ["?", "this list"],
 ];
 

@@ -7,7 +7,7 @@ import { LineSample } from "../../drawing/Line";
 import { VERDICTS } from "../../drawing/tokens";
 import { BuildDoor } from "../../parts/BuildDoor";
 import { NumberField } from "../../parts/Field";
-import { SavedWord, UndoRedo, Views } from "../../parts/Head";
+import { ViewHead } from "../../parts/Head";
 import { ThemeButton } from "../../parts/Theme";
 import { CupColumn, CupControls, mixOf, type Fill } from "./Cup";
 import { StrokesDrawing } from "./Drawings";
@@ -80,16 +80,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
   const area = plan.zones.filter((z) => step.zones.includes(z.id)).reduce((sum, z) => sum + z.area_cm2, 0);
   return (
     <div className="grid h-full grid-rows-[auto_auto_1fr_auto] print:block">
-      <header className="flex h-12 items-center gap-2 border-b border-line bg-surround-deep px-4 no-print">
-        <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
-          emvar
-        </Link>
-        <Link to={`/build/${build.id}`} className="push" data-bare>
-          {plan.build.name}
-        </Link>
-        <Views id={build.id} on="bench" step={step.id} />
-        <SavedWord store={store} />
-        <UndoRedo store={store} history={build.history} />
+      <ViewHead build={build} store={store} on="bench" step={step.id}>
         <button type="button" className="push" data-bare onClick={() => setSheet("needs")}>
           For the build
         </button>
@@ -100,7 +91,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
           Print
         </button>
         <ThemeButton />
-      </header>
+      </ViewHead>
       <div className="flex items-center gap-2 px-4 pt-2">
         <h1 className="sr-only">{step.name}</h1>
         <button

@@ -7,6 +7,7 @@ import type { Assessment, Plan } from "../../api/client";
 import { piecewise, type Axis } from "../../drawing/axis";
 import { Clockwork, span } from "../../drawing/time";
 import { BUSY_AFTER_MIN, BUSY_BEFORE_MIN, BUSY_SHARE } from "../../drawing/tokens";
+import { ClockSlider } from "../../parts/ClockSlider";
 import { stateAt } from "./Rack";
 
 /** Piecewise linear: stretches with work get BUSY_SHARE of the width, the idle ones the rest. */
@@ -102,25 +103,13 @@ export function ClockStrip(p: {
       way > 0 ? marks.find((m) => m > p.minute + 0.01) : marks.findLast((m) => m < p.minute - 0.01);
     if (next !== undefined) set(next);
   };
-  const onKey = (e: React.KeyboardEvent) => {
-    const by: Record<string, number> = {
-      ArrowRight: e.shiftKey ? 60 : 10,
-      ArrowLeft: e.shiftKey ? -60 : -10,
-      PageUp: 1440,
-      PageDown: -1440,
-    };
-    if (e.key in by) set(p.minute + by[e.key]!);
-    else if (e.key === "Home") set(0);
-    else if (e.key === "End") set(a.end_min);
-    else if (e.key === "ArrowUp") jump(1);
-    else if (e.key === "ArrowDown") jump(-1);
-    else return;
-    e.preventDefault();
-    e.stopPropagation();
-  };
-  const fromPointer = (e: React.PointerEvent) => {
-    const x = e.clientX - box.current!.getBoundingClientRect().left;
-    set(Math.round(axis.minute(x)));
+  const other = (key: string) => {
+    if (key === "Home") set(0);
+    else if (key === "End") set(a.end_min);
+    else if (key === "ArrowUp") jump(1);
+    else if (key === "ArrowDown") jump(-1);
+    else return false;
+    return true;
   };
 
   return (
@@ -176,24 +165,15 @@ export function ClockStrip(p: {
           </button>
         </span>
       </div>
-      <div
-        ref={box}
-        role="slider"
-        tabIndex={0}
-        aria-label="Clock of the build"
-        aria-valuemin={Math.round(axis.from)}
-        aria-valuemax={Math.round(axis.to)}
-        aria-valuenow={Math.round(p.minute)}
-        aria-valuetext={clock.long(p.minute)}
-        className="relative touch-none cursor-ew-resize"
+      <ClockSlider
+        box={box}
+        axis={axis}
+        clock={clock}
+        minute={p.minute}
+        onMinute={p.onMinute}
+        onOther={other}
+        className="relative"
         style={{ height }}
-        onKeyDown={onKey}
-        onPointerDown={(e) => {
-          e.currentTarget.setPointerCapture(e.pointerId);
-          fromPointer(e);
-        }}
-        onPointerMove={(e) => e.buttons & 1 && fromPointer(e)}
-        data-testid="clock"
       >
         <svg className="absolute inset-0 h-full w-full" aria-hidden="true">
           <Ground plan={plan} axis={axis} clock={clock} width={width} height={height} />
@@ -209,7 +189,7 @@ export function ClockStrip(p: {
             />
           </g>
         </svg>
-      </div>
+      </ClockSlider>
     </section>
   );
 }

@@ -1,12 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
-import { Link } from "react-router";
 import { api, type Assessment, type Edit, type Knowledge, type Story } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
 import { BuildDoor } from "../../parts/BuildDoor";
 import { BuildMenu } from "../../parts/BuildMenu";
-import { SavedWord, UndoRedo, Views } from "../../parts/Head";
+import { HelpButton, ViewHead } from "../../parts/Head";
 import { Shortcuts } from "../../parts/Shortcuts";
 import { ThemeButton } from "../../parts/Theme";
 import { AddStep, type AddAt } from "./AddStep";
@@ -180,20 +179,17 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
       : undefined;
   return (
     <div className="grid h-full grid-rows-[auto_1fr_auto]">
-      <header className="flex h-12 items-center gap-2 border-b border-line bg-surround-deep px-4">
-        <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
-          emvar
-        </Link>
-        <BuildMenu id={shown.id} plan={plan} onAbout={() => setAbout(true)} />
-        <Views id={shown.id} on={table ? "table" : "rack"} step={selection?.step} />
-        <SavedWord store={store} />
-        <UndoRedo store={store} history={shown.history} />
+      <ViewHead
+        build={shown}
+        store={store}
+        on={table ? "table" : "rack"}
+        step={selection?.step}
+        name={<BuildMenu id={shown.id} plan={plan} onAbout={() => setAbout(true)} />}
+      >
         <AirPanel air={plan.air ?? {}} store={store} />
         <ThemeButton />
-        <button type="button" className="push" data-bare aria-label="Shortcuts" onClick={() => setHelp(true)}>
-          ?
-        </button>
-      </header>
+        <HelpButton onOpen={() => setHelp(true)} />
+      </ViewHead>
       <div className="grid min-h-0 grid-cols-[1fr_22rem]">
         <main className="relative min-h-0 min-w-0">
           <h1 className="sr-only">{plan.build.name}</h1>

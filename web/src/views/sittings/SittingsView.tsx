@@ -1,18 +1,20 @@
 /** Sittings: which stretch of bench time does what, what dries between, and which windows open and close across them. */
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { Link } from "react-router";
 import type { Edit, Moved, Shown } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { sittingAxis } from "../../drawing/axis";
 import { Clockwork } from "../../drawing/time";
 import { BuildDoor } from "../../parts/BuildDoor";
-import { SavedWord, UndoRedo, Views } from "../../parts/Head";
+import { HelpButton, ViewHead } from "../../parts/Head";
+import { Shortcuts } from "../../parts/Shortcuts";
 import { ThemeButton } from "../../parts/Theme";
 import { AirPanel } from "../plan/AirPanel";
 import { keepTime, useMinute } from "../plan/useMinute";
-import { Foot, type Tab } from "./Foot";
+import { Foot } from "./Foot";
 import { HoursSheet } from "./HoursSheet";
-import { LABELS, RIGHT, Timeline, laneOf, type Drag } from "./Timeline";
+import { LABELS, RIGHT, laneOf, type Drag } from "./geometry";
+import type { Tab } from "./parts";
+import { Timeline } from "./Timeline";
 import { useSearch, useSittings } from "./useSittings";
 import { searchWords, wall, withSitting } from "./words";
 
@@ -82,6 +84,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
   const [step, setStep] = useState<string | null>(null);
   const [tab, setTab] = useState<Tab>("sitting");
   const [hours, setHours] = useState(false);
+  const [help, setHelp] = useState(false);
   const search = useSearch(build.id, "search", () => {
     keepTime(build.id, "schedule"); // the plan's clock goes by the sittings from now on
     void sittings.again();
@@ -150,7 +153,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
       } else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z") {
         e.preventDefault();
         void (e.shiftKey ? store.redo() : store.undo());
-      }
+      } else if (e.key === "?") setHelp(true);
     };
     window.addEventListener("keydown", onKey, true);
     return () => window.removeEventListener("keydown", onKey, true);
@@ -159,19 +162,11 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
   const empty = !view.sittings.length;
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr_auto] print:block">
-      <header className="flex h-12 items-center gap-2 border-b border-line bg-surround-deep px-4 no-print">
-        <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
-          emvar
-        </Link>
-        <Link to={`/build/${build.id}`} className="push" data-bare>
-          {plan.build.name}
-        </Link>
-        <Views id={build.id} on="sittings" />
-        <SavedWord store={store} />
-        <UndoRedo store={store} history={build.history} />
+      <ViewHead build={build} store={store} on="sittings">
         <AirPanel air={plan.air ?? {}} store={store} />
         <ThemeButton />
-      </header>
+        <HelpButton onOpen={() => setHelp(true)} />
+      </ViewHead>
       <section className="flex min-h-12 items-center gap-3 px-4 py-1.5 no-print" aria-label="The schedule">
         <h1 className="sr-only">Sittings of {plan.build.name}</h1>
         <p className="min-w-0 leading-tight" data-testid="finish">
@@ -287,6 +282,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
         }
         replan={start}
       />
+      <Shortcuts open={help} onClose={() => setHelp(false)} />
       <HoursSheet
         open={hours}
         plan={plan}
