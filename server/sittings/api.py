@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 from datetime import UTC, datetime
 from typing import Any, Literal
 
@@ -9,10 +10,10 @@ from builds import store as builds
 from builds.answers import Problems, refused
 from builds.models import Build
 from django.http import HttpRequest, HttpResponse
-from emvar_core.edits import apply, parse_edits
+from emvar_core.edits import apply, edits_json, parse_edits
 from emvar_core.sittings import out
 from emvar_core.sittings.changes import Case, Change
-from emvar_core.sittings.documents import Happened, Record, Schedule, parse
+from emvar_core.sittings.documents import Record, Schedule, check, out_of_step, parse
 from emvar_core.sittings.dry_run import DryRun
 from emvar_core.sittings.hours import USUAL, Hours
 from emvar_core.sittings.moved import Moved, UnfitOut, bench_of, move
@@ -243,14 +244,25 @@ def go_back(request: HttpRequest, build_id: str) -> Any:
     return _show(build_id)
 
 
-@router.post("/builds/{build_id}/sittings/record", response={200: Shown, 404: Problems, 422: Problems})
+@router.post("/builds/{build_id}/sittings/record", response={200: Shown, 404: Problems, 409: Problems, 422: Problems})
 def add_record(request: HttpRequest, build_id: str, body: RecordIn) -> Any:
-    """Enters what happened. What is done stays where it was; the rest can then be planned again."""
+    """Enters what happened. What is done stays where it was; the rest can then be planned again.
+
+    What was done in some zones of a step only gets a step of its own, an edit of the plan that can be undone there.
+    """
     h = store.held(build_id)
     told = {"entries": body.entries, "now_at": body.now_at or h.record.now_at}
     more = parse(Record, told)
-    entries: list[Happened] = [*h.record.entries, *more.entries]
-    store.write_record(build_id, h.record.model_copy(update={"entries": entries, "now_at": more.now_at}))
+    check(h.plan, more)
+    splits, entries = out_of_step(h.plan, more.entries)
+    if splits:
+        label, command = "Done in some zones only", secrets.token_hex(12)
+        try:
+            builds.edit(build_id, h.build.revision, command, label, edits_json(splits))
+        except builds.Stale:
+            return refused("base_revision", "the plan has changed in between: enter it again", 409)
+    whole = [*h.record.entries, *entries]
+    store.write_record(build_id, h.record.model_copy(update={"entries": whole, "now_at": more.now_at}))
     return _show(build_id)
 
 

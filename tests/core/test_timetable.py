@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 from django.test import SimpleTestCase
 from emvar_core.assess import assess
 from emvar_core.edits import apply, parse_edits
-from emvar_core.plan import Timing
+from emvar_core.plan import Timing, WorkingStep
 from emvar_core.sittings import out
 from emvar_core.sittings.documents import (
     Happened,
@@ -18,6 +18,7 @@ from emvar_core.sittings.documents import (
     as_placed,
     at,
     check,
+    out_of_step,
     parse,
     placed_entries,
     pruned,
@@ -54,6 +55,28 @@ class Documents(SimpleTestCase):
             with self.assertRaises(PlanError) as refused:
                 check(plan, parse(Schedule, data))
             self.assertIn(where, refused.exception.problems[0].where)
+
+    def test_what_was_done_in_some_zones_only_gets_a_step_of_its_own(self) -> None:
+        plan = mended()
+        wash = plan.step("pin-wash")
+        assert wash is not None
+        when = at(plan, 10_000)
+        entries = [
+            Happened(step="pin-wash", zone=z, state=State.DONE, starts_at=when, ends_at=when + minutes(20))
+            for z in ("hull", "deck")
+        ]
+        splits, told = out_of_step(plan, entries)
+        changed, _ = apply(plan, splits)
+        record = Record(entries=told)
+        check(changed, record)
+        new = told[0].step
+        self.assertEqual(record.states(), {new: State.DONE})
+        self.assertEqual(changed.step(new).zones, ["hull", "deck"])  # type: ignore[union-attr]
+        wipes = {tuple(s.zones): s.acts_on for s in changed.steps if isinstance(s, WorkingStep) and s.action == "wipe"}
+        self.assertEqual(wipes, {("hull", "deck"): new, ("topsides", "house", "funnel"): "pin-wash"})
+        self.assertEqual(changed.step("pin-wash").zones, ["topsides", "house", "funnel"])  # type: ignore[union-attr]
+        whole = [e.model_copy(update={"zone": z}) for z in wash.zones for e in entries[:1]]
+        self.assertEqual(out_of_step(plan, whole), ([], whole))
 
     def test_broken_documents_are_refused_and_pruned_ones_fit(self) -> None:
         with self.assertRaises(PlanError):

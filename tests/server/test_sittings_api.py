@@ -135,6 +135,20 @@ class Sittings(TransactionTestCase):
         self.assertEqual(self.post(f"{self.url}/unrecord", {}).json()["view"]["states"], {})
         self.assertEqual(self.post(f"{self.url}/unrecord", {}).status_code, 422)
 
+    def test_a_step_done_in_some_zones_only_is_split_and_the_rest_is_planned(self) -> None:
+        self.search()
+        placed = [e for e in self.shown()["view"]["schedule"]["placed"] if e["step"] == "primer"]
+        done = [e | {"state": "done"} for e in placed if e["zone"] in ("hull", "deck")]
+        answer = self.post(f"{self.url}/record", {"entries": done, "now_at": done[0]["ends_at"]})
+        self.assertEqual(answer.status_code, 200, answer.content[:300])
+        steps = {s["id"]: s["zones"] for s in Build.objects.get(pk=self.id).plan["steps"]}
+        self.assertEqual(steps["primer"], ["topsides", "house", "funnel"])
+        split = next(s for s in steps if s.startswith("primer-done"))
+        self.assertEqual(answer.json()["view"]["states"], {split: "done"})
+        self.search()
+        self.assertIn("primer", self.placed())
+        self.assertNotIn(split, self.placed())
+
     def test_a_record_of_what_is_not_in_the_plan_is_refused_and_nothing_is_kept(self) -> None:
         entry = {"step": "nothing", "zone": "hull", "state": "done", "starts_at": "2026-11-26T19:00:00Z",
                  "ends_at": "2026-11-26T20:00:00Z"}  # fmt: skip

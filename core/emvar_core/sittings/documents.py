@@ -13,7 +13,8 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import AwareDatetime, Field, ValidationError, model_validator
 
-from ..plan import AnyStep, Plan, Timing, WorkingStep, minutes_since_start, step_times
+from ..edits import AnyEdit, SetField, SplitStep
+from ..plan import AnyStep, Plan, Timing, WorkingStep, minutes_since_start, slug, step_times
 from ..values import Id, Model, PlanError, Problem, Text
 
 MOST_ENTRIES = 20_000
@@ -134,6 +135,52 @@ class Record(Model):
             if e.state is State.FAILED:
                 found[step] = max(found.get(step, 0.0), minutes_since_start(plan, e.ends_at))
         return found
+
+
+def out_of_step(plan: Plan, entries: Sequence[Happened]) -> tuple[list[AnyEdit], list[Happened]]:
+    """What happened in some zones of a step only: the edits that give these a step of their own, and its entries.
+
+    What works on such a coat is split along with it. What covers all zones of its step stays as it is.
+    """
+    taken = {s.id for s in plan.steps}
+    edits: list[AnyEdit] = []
+    found: list[Happened] = []
+    for step in plan.steps:
+        left = list(step.zones)
+        for state in State:
+            mine = [e for e in entries if e.step == step.id and e.state is state and e.zone in left]
+            zones = [z for z in left if any(e.zone == z for e in mine)]
+            if not zones or len(zones) == len(left):
+                found += mine
+                continue
+            new = _new_id(step.id, state.value, taken)
+            left = [z for z in left if z not in zones]
+            edits += [SplitStep(step_id=step.id, zones=zones, new_id=new), *_workers(plan, step, zones, new, taken)]
+            found += [e.model_copy(update={"step": new}) for e in mine]
+    return edits, found
+
+
+def _new_id(step_id: str, word: str, taken: set[str]) -> str:
+    new = slug(f"{step_id[:16]}-{word}", taken)
+    taken.add(new)
+    return new
+
+
+def _workers(plan: Plan, coat: AnyStep, zones: list[str], new_coat: str, taken: set[str]) -> list[AnyEdit]:
+    """The steps that work on a coat, split as it is."""
+    edits: list[AnyEdit] = []
+    for worker in plan.steps:
+        if not isinstance(worker, WorkingStep) or worker.acts_on != coat.id:
+            continue
+        shared = [z for z in worker.zones if z in zones]
+        if not shared:
+            continue
+        which = worker.id
+        if len(shared) < len(worker.zones):
+            which = _new_id(worker.id, "apart", taken)
+            edits.append(SplitStep(step_id=worker.id, zones=shared, new_id=which))
+        edits.append(SetField(step_id=which, field="acts_on", value=new_coat))
+    return edits
 
 
 D = TypeVar("D", Schedule, Record)

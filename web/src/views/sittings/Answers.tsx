@@ -10,6 +10,7 @@ export function Fit(p: Props) {
   const { plan, shown, clock, store } = p;
   const search = useSearch(store.id, "changes", () => undefined);
   const view = shown.view;
+  const care = view.assessment.stories.filter((s) => s.verdict === "caution");
   const take = async (c: Change) => {
     await p.sittings.take(c.title, c.edits as never[], c.schedule, shown.revision);
     await store.load();
@@ -54,6 +55,19 @@ export function Fit(p: Props) {
           </>
         ) : null}
       </div>
+      {!view.unfit.length && care.length ? (
+        <div>
+          <h2 className="text-base font-semibold">At these times it wants care</h2>
+          <ul className="mt-1 space-y-1">
+            {care.slice(0, 7).map((s) => (
+              <li key={s.upper_step + s.word + s.lower_step}>
+                <strong>{stepName(plan, s.upper_step)}</strong>, {s.word}: {s.advice}
+              </li>
+            ))}
+            {care.length > 7 ? <li>and {care.length - 7} more; see the plan, as scheduled</li> : null}
+          </ul>
+        </div>
+      ) : null}
       {view.unfit.length ? (
         <div>
           <div className="flex items-center gap-3">

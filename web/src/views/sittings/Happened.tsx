@@ -1,6 +1,7 @@
 /** What really happened with a step: done, failed or skipped, when, and a note. */
 import { useState } from "react";
 import type { Plan, Shown } from "../../api/client";
+import type { BuildStore } from "../../api/store";
 import type { Clockwork } from "../../drawing/time";
 import { Choice } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
@@ -20,6 +21,7 @@ export function Happened(p: {
   shown: Shown;
   clock: Clockwork;
   sittings: Sittings;
+  store: BuildStore;
   onClose: () => void;
 }) {
   const { plan, shown, clock } = p;
@@ -34,6 +36,7 @@ export function Happened(p: {
   const [from, setFrom] = useState(t ? local(t.start_min) : "");
   const [to, setTo] = useState(t ? local(t.end_min) : "");
   const [note, setNote] = useState("");
+  const [zones, setZones] = useState<string[]>(step?.zones ?? []);
   const [why, setWhy] = useState("");
   if (!step || !t) return null;
   const instant = (text: string) => {
@@ -47,7 +50,11 @@ export function Happened(p: {
       setWhy("The end must not be before the start.");
       return;
     }
-    const entries = step.zones.map((z) => ({
+    if (!zones.length) {
+      setWhy("Choose where it happened.");
+      return;
+    }
+    const entries = zones.map((z) => ({
       step: step.id,
       zone: z,
       state,
@@ -56,8 +63,10 @@ export function Happened(p: {
       note,
     }));
     const now = Math.max(end.getTime(), clock.date(shown.view.now_min).getTime());
-    if (await p.sittings.record(entries, new Date(now).toISOString())) p.onClose();
-    else setWhy("It was not taken; see the reason above the drawing.");
+    if (await p.sittings.record(entries, new Date(now).toISOString())) {
+      if (zones.length < step.zones.length) await p.store.load(); // the plan has a step more now
+      p.onClose();
+    } else setWhy("It was not taken; see the reason above the drawing.");
   };
   const field = (label: string, value: string, set: (v: string) => void) => (
     <label className="block text-xs text-ink-2">
@@ -74,6 +83,27 @@ export function Happened(p: {
     <Sheet open title={`What happened: ${step.name}`} onClose={p.onClose}>
       <div className="grid grid-cols-2 gap-3">
         <Choice className="col-span-2" label="It was" value={state} options={STATES} onTake={setState} />
+        {step.zones.length > 1 ? (
+          <fieldset className="col-span-2">
+            <legend className="text-xs text-ink-2">Where; what is left out gets a step of its own</legend>
+            <div className="flex flex-wrap gap-x-4">
+              {plan.zones
+                .filter((z) => step.zones.includes(z.id))
+                .map((z) => (
+                  <label key={z.id} className="flex min-h-7 items-center gap-1.5 text-sm">
+                    <input
+                      type="checkbox"
+                      checked={zones.includes(z.id)}
+                      onChange={(e) =>
+                        setZones(e.target.checked ? [...zones, z.id] : zones.filter((x) => x !== z.id))
+                      }
+                    />
+                    {z.name}
+                  </label>
+                ))}
+            </div>
+          </fieldset>
+        ) : null}
         {field("From", from, setFrom)}
         {field(state === "failed" ? "Off again at" : "Until", to, setTo)}
         <label className="col-span-2 block text-xs text-ink-2">

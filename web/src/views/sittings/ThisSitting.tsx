@@ -155,6 +155,7 @@ export function ThisSitting(p: Props) {
         shown={shown}
         clock={clock}
         sittings={p.sittings}
+        store={p.store}
         onClose={() => setTelling(null)}
       />
     </div>
