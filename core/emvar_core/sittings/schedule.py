@@ -30,7 +30,7 @@ from .documents import (
 )
 from .first import First
 from .hours import MOST_DAYS, USUAL, Goal, Hours, Sitting, sittings
-from .net import Ages, Hopeless, Link, Net, What, net_of
+from .net import NOTHING_ASKED, Ages, Hopeless, Link, Net, What, net_of
 from .shift import Missed, Shifted, Shifter
 from .solve import Progress, Unsolvable, solve
 
@@ -479,13 +479,21 @@ def _tightened(bench: Bench, assessment: Assessment, held: dict[Link, Ages]) -> 
 
 
 def _link_of(bench: Bench, seam: SeamOut) -> Link | None:
+    """The link that stands for a seam; one that asked for nothing so far is made anew."""
     wanted = {seam.responsible, seam.lower_step} - {None}
     found = [
         k
         for k in bench.net.links
         if k.after == seam.upper_step and k.before in wanted and not k.ages.plain and not k.whole
     ]
-    return next((k for k in found if k.before == seam.responsible), found[0] if found else None)
+    if found:
+        return next((k for k in found if k.before == seam.responsible), found[0])
+    below = seam.responsible or seam.lower_step
+    if below is None or not any(t.id == below and t.coat for t in bench.net.tasks):
+        return None
+    link = Link(below, seam.upper_step, (seam.zone_id,), What.SEAM, NOTHING_ASKED, words=seam.word)
+    bench.net = replace(bench.net, links=(*bench.net.links, link))
+    return link
 
 
 def _too_long(bench: Bench) -> list[Fit]:

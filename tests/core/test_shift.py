@@ -1,0 +1,237 @@
+"""Work put into sittings without a search: first schedules, shifting right, and what is remembered of waits."""
+
+import random
+from contextlib import suppress
+from dataclasses import replace
+from typing import Any
+
+from django.test import SimpleTestCase
+from emvar_core.assess import forget
+from emvar_core.edits import apply, parse_edits
+from emvar_core.plan import Plan, parse_plan
+from emvar_core.sittings.net import ALWAYS, Ages, Link, Net, Task, What, net_of
+from emvar_core.sittings.schedule import Bench, first_schedule, make
+from emvar_core.sittings.shift import Shifter
+from emvar_core.values import PlanError
+from hypothesis import example, given, settings
+from hypothesis import strategies as st
+
+from tests.builders import batch_json, coat, plan_json, tug
+from tests.core.benches import evenings
+from tests.core.test_memory import random_change as any_change
+from tests.core.test_memory import random_plan as any_plan
+
+WEEK = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+COATS = [
+    "lacquer_primer", "lacquer_colour", "waterborne_colour", "alcohol_acrylic_colour", "alcohol_acrylic_clear",
+    "enamel_wash", "enamel_colour", "artists_oil", "waterborne_clear", "decal", "dry_pigment", "hairspray",
+]  # fmt: skip
+AIRS: list[dict[str, Any]] = [
+    {"day": {"temp_c": 20, "rh_pct": 50}},
+    {"day": {"temp_c": 21, "rh_pct": 55}, "night": {"temp_c": 13, "rh_pct": 70}},
+]
+
+
+def random_plan(seed: int) -> Plan:
+    """A plan of two zones with random coats, shared and not, and some work on what can be worked."""
+    rng = random.Random(seed)
+    steps: list[dict[str, Any]] = []
+    for i in range(rng.randint(3, 7)):
+        zones = rng.choice([["a"], ["b"], ["a", "b"]])
+        material = rng.choice(COATS)
+        steps.append(coat(f"c{i}", material, zones=zones, hands_on_min=rng.choice([5, 10, 20, 35])))
+        if material in ("enamel_wash", "artists_oil") and rng.random() < 0.7:
+            action = "wipe" if material == "enamel_wash" else "streak"
+            steps.append(
+                {"kind": "working", "id": f"w{i}", "name": f"work {i}", "zones": zones, "action": action,
+                 "acts_on": f"c{i}", "carrier": "white_spirit", "hands_on_min": 15}
+            )  # fmt: skip
+    data = plan_json(steps, zones=["a", "b"], air=rng.choice(AIRS))
+    days = rng.sample(WEEK, rng.randint(2, 6))
+    hours = evenings(
+        *sorted(days, key=WEEK.index), start=rng.choice(["09:00", "19:00"]), length=rng.choice([90, 150, 240])
+    )
+    return parse_plan(data | {"hours": hours})
+
+
+class RandomPlans(SimpleTestCase):
+    @settings(max_examples=25, deadline=None)
+    @given(st.integers(0, 10_000))
+    def test_every_schedule_is_in_sittings_with_one_pair_of_hands_and_no_seam_waits(self, seed: int) -> None:
+        plan = random_plan(seed)
+        bench = Bench(plan)
+        found = make(bench, seconds=10)
+        if found.unfit:
+            return
+        times = found.assessment.times
+        self.assertEqual(set(times), {s.id for s in plan.steps})
+        self.assertEqual(found.assessment.score.waits, 0)
+        self.assertEqual(found.assessment.score.missed, 0)
+        spans = sorted((t.start_min, t.end_min) for t in times.values())
+        self.assertTrue(all(a[1] <= b[0] + 1e-6 for a, b in zip(spans, spans[1:], strict=False)))
+        self.assertTrue(all(any(a <= s and e <= b for a, b in bench.benches) for s, e in spans))
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.integers(0, 10_000))
+    def test_a_first_schedule_keeps_every_wait_and_misses_no_window_that_it_does_not_tell(self, seed: int) -> None:
+        bench = Bench(random_plan(seed))
+        first = first_schedule(bench)
+        told = {(m.link.before, m.link.after) for m in first.missed}
+        for link in bench.net.links:
+            if link.before not in first.ends or link.after not in first.starts:
+                continue
+            start, need = first.starts[link.after], first.ends[link.after] if link.whole else first.starts[link.after]
+            spans = bench.ageing.instants(link, first.ends[link.before], link.ages.careful)
+            if not any(a <= start + 1e-6 and need <= b + 1e-6 for a, b in spans):
+                self.assertIn((link.before, link.after), told)
+
+
+class AnyPlan(SimpleTestCase):
+    def test_what_the_net_leaves_open_the_seams_close(self) -> None:
+        """Plans of every kind, changed at random: seeds whose first schedule had a seam that waits."""
+        for seed in (12, 52, 72):
+            rng = random.Random(seed)
+            plan = any_plan(seed, 12)
+            for _ in range(3):
+                with suppress(PlanError):
+                    plan, _ = apply(plan, parse_edits([any_change(rng, plan)]))
+            with self.subTest(seed):
+                found = make(Bench(plan), seconds=15)
+                self.assertTrue(found.fits)
+                self.assertEqual(found.assessment.score.waits, 0)
+
+
+class Remembered(SimpleTestCase):
+    """What chemistry asks is remembered by content: a warm answer is the cold one."""
+
+    def same(self, plan: Plan) -> None:
+        warm = net_of(plan)
+        forget()
+        cold = net_of(plan)
+        self.assertEqual(warm.links, cold.links)
+        self.assertEqual(warm.hopeless, cold.hopeless)
+        self.assertEqual(warm.nominal, cold.nominal)
+
+    @settings(max_examples=12, deadline=None)
+    @given(st.integers(0, 10_000))
+    @example(3)
+    def test_random_edits_of_the_tug(self, seed: int) -> None:
+        rng = random.Random(seed)
+        forget()
+        plan = tug()
+        net_of(plan)
+        for _ in range(4):
+            step = rng.choice(plan.steps)
+            edit: dict[str, Any] = rng.choice(
+                [
+                    {"edit": "set_field", "step_id": step.id, "field": "name", "value": f"other {rng.randint(0, 9)}"},
+                    {
+                        "edit": "set_field",
+                        "step_id": step.id,
+                        "field": "hands_on_min",
+                        "value": rng.choice([5, 25, 90]),
+                    },
+                    {"edit": "set_field", "step_id": step.id, "field": "dry_film_um", "value": rng.choice([3, 12, 30])},
+                    {"edit": "set_field", "step_id": step.id, "field": "coverage", "value": rng.choice([0.1, 0.6, 1])},
+                    {"edit": "set_field", "step_id": step.id, "field": "material", "value": rng.choice(COATS)},
+                    {
+                        "edit": "set_field",
+                        "step_id": step.id,
+                        "field": "method",
+                        "value": rng.choice(["brush", "mist"]),
+                    },
+                    {"edit": "set_air", "air": rng.choice(AIRS)},
+                    {"edit": "move_step", "step_id": step.id, "to_index": rng.randrange(len(plan.steps))},
+                    {"edit": "remove_step", "step_id": step.id},
+                ]
+            )
+            try:
+                plan, _ = apply(plan, parse_edits([edit]))
+            except PlanError:
+                continue
+            net_of(plan)
+        self.same(plan)
+
+    def test_names_do_not_matter_and_materials_do(self) -> None:
+        forget()
+        one = parse_plan(batch_json(3))
+        first = net_of(one)
+        step = one.steps[0]
+        edits = [{"edit": "set_field", "step_id": step.id, "field": "material", "value": "enamel_primer"}]
+        try:
+            other, _ = apply(one, parse_edits(edits))
+        except PlanError:
+            edits[0]["value"] = "waterborne_primer"
+            other, _ = apply(one, parse_edits(edits))
+        self.assertNotEqual(net_of(other).links, first.links)
+        renamed, _ = apply(one, parse_edits([edits[0] | {"field": "name", "value": "quite other"}]))
+        self.assertEqual(net_of(renamed).links, first.links)
+
+
+def task(name: str, minutes: float) -> Task:
+    return Task(name, name, minutes, ("z",), None, True)
+
+
+class Shifting(SimpleTestCase):
+    """Plain minutes, no chemistry: what happens at a bench when things slip."""
+
+    def shifter(self, *links: Link, minutes: float = 30) -> Shifter:
+        net = Net(tuple(task(n, minutes) for n in "abcd"), links, ())
+        benches = [(0.0, 120.0), (1000.0, 1120.0), (2000.0, 2120.0)]
+        return Shifter(net, benches, lambda k, end: [(end + a, end + b) for a, b in k.ages.careful])
+
+    def link(self, before: str, after: str, least: float, most: float = float("inf"), whole: bool = False) -> Link:
+        span = ((least, most),)
+        return Link(
+            before, after, ("z",), What.WINDOW if whole else What.SEAM, Ages(span, span, span, plain=True), whole
+        )
+
+    def test_work_follows_work_and_goes_on_in_the_next_sitting(self) -> None:
+        out = self.shifter().in_order("abcd")
+        self.assertEqual([out.starts[s] for s in "abcd"], [0, 30, 60, 90])
+        out = self.shifter(minutes=50).in_order("abcd")
+        self.assertEqual([out.starts[s] for s in "abcd"], [0, 50, 1000, 1050])
+
+    def test_what_comes_late_pushes_what_follows_and_nothing_is_begun_sooner_than_planned(self) -> None:
+        out = self.shifter().in_order("abcd", not_before={"b": 60, "c": 90}, lengths={"b": 45})
+        self.assertEqual([out.starts[s] for s in "abcd"], [0, 60, 1000, 1030])
+
+    def test_a_wait_moves_it_into_the_next_sitting(self) -> None:
+        out = self.shifter(self.link("a", "b", 100)).in_order("abcd")
+        self.assertEqual(out.starts["b"], 1000)
+        self.assertFalse(out.missed)
+
+    def test_a_window_that_closes_in_the_dark_is_told_with_its_closing(self) -> None:
+        out = self.shifter(self.link("a", "b", 100, 400, whole=True)).in_order("ab")
+        self.assertEqual([(m.closed_min, m.done_min) for m in out.missed], [(430, 1030)])
+
+    def test_the_whole_work_has_to_fit_into_its_window(self) -> None:
+        tight = self.shifter(self.link("a", "b", 10, 35, whole=True)).in_order("ab")
+        self.assertTrue(tight.missed)
+        loose = self.shifter(self.link("a", "b", 10, 41, whole=True)).in_order("ab")
+        self.assertFalse(loose.missed)
+
+    def test_of_two_stretches_the_first_that_can_be_met_is_taken(self) -> None:
+        spans = ((0.0, 20.0), (900.0, 5000.0))
+        link = Link("a", "c", ("z",), What.SEAM, Ages(spans, spans, spans, plain=True))
+        self.assertEqual(self.shifter(link).in_order("ac").starts["c"], 30)
+        self.assertEqual(self.shifter(link).in_order("abc").starts["c"], 1000)
+
+    def test_cleaning_takes_bench_time(self) -> None:
+        out = self.shifter().in_order("abcd", cleaning={"a": 12, "b": 12})
+        self.assertEqual([out.starts[s] for s in "abc"], [0, 42, 84])
+        self.assertEqual(out.starts["d"], 1000)
+
+    def test_what_stands_stays_whatever_it_breaks(self) -> None:
+        out = self.shifter(self.link("a", "b", 100)).in_order("ab", fixed={"b": 40})
+        self.assertEqual(out.starts["b"], 40)
+        self.assertEqual([m.link.after for m in out.missed], ["b"])
+
+    def test_what_finds_no_sitting_is_told_and_the_rest_goes_on(self) -> None:
+        out = self.shifter().in_order("abc", lengths={"b": 500})
+        self.assertEqual((out.unplaced, "c" in out.starts), (["b"], True))
+
+    def test_order_links_alone_ask_for_nothing_but_order(self) -> None:
+        order = Link("a", "b", ("z",), What.ORDER, ALWAYS)
+        out = self.shifter(order, replace(order, before="b", after="c")).in_order("abc")
+        self.assertEqual(out.starts["c"], 60)
