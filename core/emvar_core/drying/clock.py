@@ -304,14 +304,14 @@ class Drying:
     def all_events(self, edge: Edge) -> dict[str, float]:
         """Every event of the film at one edge, minutes since the build's start.
 
-        `same`: its own system again (light passes once it is dry to the touch; an oxidising film only hardened, and
-        `same_until` before that). `tack_until`: how long its tack holds pigment. `cured`: four times as old as hard.
+        `tape` stands for handling too. `same`: its own system again (light passes once it is dry to the touch; an
+        oxidising film only hardened, and `same_until` before that). `tack_until`: how long its tack holds pigment.
+        `cured`: four times as old as hard.
         """
         s = self.system
         found = {name: self.event(name, edge) for name in ("touch", "recoat", "tape", "spirit", "hard")}
         oxidising = s.film is FilmClass.OXIDISING
         found["same"] = found["recoat" if oxidising or s.film is FilmClass.WATER_SOLUBLE else "touch"]
-        found["handle"] = found["tape"]
         found["cured"] = self.when(4 * pick(s.hard, edge))
         if s.recoat_again_before is not None:
             found["same_until"] = self.when(s.recoat_again_before * (0.5 if edge is Edge.EARLY else 1.0))

@@ -740,6 +740,8 @@ export interface paths {
         /**
          * Add Record
          * @description Enters what happened. What is done stays where it was; the rest can then be planned again.
+         *
+         *     What was done in some zones of a step only gets a step of its own, an edit of the plan that can be undone there.
          */
         post: operations["sittings_api_add_record"];
         delete?: never;
@@ -5139,6 +5141,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
