@@ -38,6 +38,30 @@ class Editing(BrowserCase):
         self.saved()
         self.assertEqual([p["amount"] for p in self.stored("hull-green")["mix"]["parts"]], [3, 1])
 
+    def test_a_step_of_many_zones_is_done_one_by_one_and_back(self) -> None:
+        self.choose("gloss", "hull")
+        self.page.get_by_role("button", name="Each in a go of its own").click()
+        expect(self.page.get_by_role("button", name="Each in a go of its own")).to_have_count(0)
+        self.saved()
+        steps = Build.objects.get(pk=TUG).plan["steps"]
+        goes = [s for s in steps if s["id"] == "gloss" or s.get("recipe_of") == "gloss"]
+        self.assertEqual([s["zones"] for s in goes], [["hull"], ["topsides"], ["deck"], ["house"], ["funnel"]])
+        self.assertAlmostEqual(sum(s["hands_on_min"] for s in goes), 35, delta=3)
+        self.page.get_by_role("button", name="Undo", exact=True).click()
+        self.saved()
+        self.assertEqual(len(self.stored("gloss")["zones"]), 5)
+
+    def test_a_slow_pigment_holds_an_oil_back(self) -> None:
+        self.choose("streaks", "hull")
+        panel = self.page.get_by_test_id("step-panel")
+        chart = panel.get_by_role("img", name="dry to the touch")
+        before = chart.get_attribute("aria-label")
+        panel.get_by_text("Technique, fixed start, drying aid, part off").click()
+        panel.get_by_label("Its pigment dries").select_option("slow")
+        self.saved()
+        self.assertEqual(self.stored("streaks")["pigment_dries"], "slow")
+        expect(chart).not_to_have_attribute("aria-label", before or "")
+
     def test_another_material_brings_its_usual_mix(self) -> None:
         self.choose("worn-grey", "deck")
         self.page.get_by_label("Material").select_option("waterborne_colour")

@@ -171,6 +171,40 @@ class SittingsOnTheScreen(BrowserCase):
         self.plan_again()
         self.assertNotIn("primer", {e["step"] for e in self.table().schedule["placed"]})
 
+    def test_what_was_done_in_some_zones_only_is_split_and_the_rest_is_planned(self) -> None:
+        page = self.page
+        self.head("2026-11-26T19:30")
+        page.get_by_role("button", name="What happened with Grey primer").click()
+        dialog = page.get_by_role("dialog")
+        for zone in ("Deck", "Funnel and towing gear"):
+            dialog.get_by_role("checkbox", name=zone, exact=True).uncheck()
+        dialog.get_by_role("button", name="Enter it").click()
+        expect(dialog).to_have_count(0)
+        expect(page.get_by_test_id("saved")).to_have_text("Saved")
+        zones = {s["id"]: s["zones"] for s in Build.objects.get(pk=TUG).plan["steps"] if "primer" in s["id"]}
+        self.assertEqual(sorted(zones.values()), [["deck", "funnel"], ["hull", "topsides", "house"]])
+        self.plan_again()
+        left = {e["zone"] for e in self.table().schedule["placed"] if e["step"] == "primer"}
+        self.assertEqual(left, {"deck", "funnel"})
+
+    def test_what_no_waiting_mends_leads_to_its_seam_in_the_plan(self) -> None:
+        page = self.page
+        page.get_by_role("tab", name="Fits, with a clash").click()
+        panel = page.get_by_role("tabpanel")
+        expect(panel).to_contain_text("Every window is met")
+        expect(panel).to_contain_text("At these times it wants care")
+        panel.get_by_role("link", name="See what would mend it").click()
+        expect(page.get_by_role("heading", name="Chip the deck with water")).to_be_visible()
+
+    def test_a_search_can_be_stopped_and_keeps_what_it_has(self) -> None:
+        page = self.page
+        page.goto(f"{self.live_server_url}/build/demo-channel-buoys/sittings")
+        expect(page.get_by_test_id("searching")).to_contain_text("best", timeout=LONG)
+        page.get_by_role("button", name="Stop, keep the best").click()
+        expect(page.get_by_role("button", name="Plan again", exact=True)).to_be_visible()
+        expect(page.get_by_test_id("finish")).to_contain_text("Finished")
+        self.assertTrue(Timetable.objects.get(pk="demo-channel-buoys").schedule["placed"])
+
     def test_hours_are_edited_and_a_wrong_one_says_why(self) -> None:
         page = self.page
         page.get_by_role("button", name="Hours", exact=True).click()
