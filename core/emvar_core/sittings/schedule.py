@@ -68,7 +68,6 @@ class Planned:
     hopeless: tuple[Hopeless, ...]
     risky: tuple[str, ...]
     seconds: float
-    stopped: bool = False
 
     @property
     def fits(self) -> bool:
@@ -380,9 +379,7 @@ def _goal(r: pr.Reached, units: Units) -> GoalReached:
     )
 
 
-def make(
-    bench: Bench, *, seconds: float = 20.0, report: Report = lambda p, s: None, workers: int = 2, judge: bool = True
-) -> Planned:
+def make(bench: Bench, *, seconds: float = 20.0, report: Report = lambda p, s: None, workers: int = 2) -> Planned:
     """The best schedule for a bench that can be found in the time, checked twice: by `check`, and by the seams.
 
     Where nothing fits, the schedule that breaks the fewest windows by the least, and what it breaks in `unfit`.
@@ -428,7 +425,7 @@ def make(
         schedule = posed.schedule(solution)
         assessment = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
         more = _tightened(bench, assessment, ages)
-        if not more or round_ >= ROUNDS - 1 or not judge:
+        if not more or round_ >= ROUNDS - 1:
             break
         ages |= more
     return _planned(bench, schedule, assessment, (), began)

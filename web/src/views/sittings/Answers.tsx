@@ -144,7 +144,10 @@ export function Holds(p: Props) {
               nine times in ten by {clock.long(told.late_min)}; planned {clock.long(told.planned_min)}
             </p>
             <p className="mt-2 text-xl font-semibold">{Math.round(told.whole * 100)} %</p>
-            <p>of the runs met every window</p>
+            <p>
+              of the runs met every window; {Math.round(told.on_time * 100)} % ended within an hour of the
+              plan
+            </p>
           </div>
           <ul className="min-w-0 flex-1">
             {told.windows.map((w) => (

@@ -198,7 +198,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
             As before
           </button>
           <button type="button" className="push" onClick={() => setHours(true)}>
-            Hours
+            {shown.own_hours ? "Hours" : "Hours (assumed)"}
           </button>
           <a className="push" href={`/api/builds/${build.id}/sittings.ics`} download>
             Calendar file
