@@ -10,13 +10,13 @@ from emvar_core.edits import apply, parse_edits
 from emvar_core.plan import parse_plan
 from emvar_core.seams.contact import Verdict
 from emvar_core.sittings.ageing import Ageing
-from emvar_core.sittings.changes import changes, with_cabinet
+from emvar_core.sittings.changes import changes, what_if_edits, with_cabinet
 from emvar_core.sittings.documents import (
     at,
 )
 from emvar_core.sittings.hours import Hours
 from emvar_core.sittings.net import Link, What, net_of
-from emvar_core.sittings.schedule import Bench, Posed, first_schedule, make, times_of
+from emvar_core.sittings.schedule import Bench, Posed, Units, first_schedule, make, times_of
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -223,3 +223,17 @@ class Careful(SimpleTestCase):
         for step, end in first.ends.items():
             bench_end = next(b for a, b in bench.benches if a <= first.starts[step] < b)
             self.assertLessEqual(end + 12, bench_end, step)
+
+    def test_a_wait_that_ends_on_a_mark_of_the_grid_is_not_pushed_to_the_next(self) -> None:
+        units = Units(origin=0.0, unit=5)
+        self.assertEqual((units.up(30 + 5e-5), units.down(30 - 5e-5)), (6, 6))
+        self.assertEqual((units.up(30.1), units.down(29.9)), (7, 5))
+
+    def test_a_damper_tug_is_finished_as_early_as_its_waits_allow(self) -> None:
+        """Dark cores fit into Sunday to the minute: a schedule that is said to be proven has to find it."""
+        damp = next(edits for title, _, edits in what_if_edits(tug()) if "damper" in title)
+        plan, _ = apply(tug(), damp)
+        found = make(Bench(plan), seconds=SECONDS)
+        self.assertTrue(all(g.proven for g in found.schedule.reached))
+        finish = max(t.end_min for t in found.assessment.times.values())
+        self.assertEqual(f"{at(plan, finish):%a %d %H:%M}", "Thu 17 19:45")

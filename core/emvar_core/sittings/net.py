@@ -215,7 +215,7 @@ def _aged(spans: list[Span], drying: Drying) -> tuple[Span, ...]:
     def ref(minute: float) -> float:
         if minute == -math.inf:
             return 0.0
-        return minute if minute == math.inf else round(drying.ref_minutes(minute), 4)  # past the noise of adding up
+        return minute if minute == math.inf else round(drying.ref_minutes(minute), 7)  # past the noise of adding up
 
     return tuple((ref(a), ref(b)) for a, b in spans)
 

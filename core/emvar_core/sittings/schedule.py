@@ -41,6 +41,7 @@ LOOKED_AT_DAYS = 366
 SPARE_DAYS = 7.0
 ROUNDS = 5
 CELL_MIN = 60
+NOISE_MIN = 1e-3  # what is a sixteenth of a second past a mark of the grid is on it
 TYPICAL_SLACK_MIN = 120
 MANY = 80  # steps from which waits are taken alike over a whole sitting
 
@@ -158,10 +159,10 @@ class Units:
     unit: float
 
     def up(self, minute: float) -> int:
-        return math.ceil((minute - self.origin) / self.unit - 1e-6)
+        return math.ceil((minute - self.origin - NOISE_MIN) / self.unit)
 
     def down(self, minute: float) -> int:
-        return math.floor((minute - self.origin) / self.unit + 1e-6)
+        return math.floor((minute - self.origin + NOISE_MIN) / self.unit)
 
     def minute(self, units: float) -> float:
         return self.origin + units * self.unit
