@@ -21,6 +21,7 @@ from emvar_core.ways.remedies import Remedy, remedies
 from ninja import NinjaAPI, Schema
 from pydantic import Field, TypeAdapter
 from sittings.api import router as sittings
+from sittings.store import Times, is_scheduled, plan_at
 
 from . import store
 from .answers import Problems
@@ -47,13 +48,14 @@ class History(Schema):
 
 
 class BuildOut(Schema):
-    """A whole build: its plan, its assessment and what can be undone."""
+    """A whole build: its plan, its assessment, what can be undone, and whether its sittings are planned."""
 
     id: str
     revision: int
     plan: Plan
     assessment: Assessment
     history: History
+    scheduled: bool
 
 
 class Near(Schema):
@@ -237,6 +239,7 @@ def _whole(build: Build, status: int = 200) -> HttpResponse:
         plan=plan,
         assessment=store.assessed(plan),
         history=_history(build),
+        scheduled=is_scheduled(build.pk),
     )
     return _json(_BUILD, out, status)
 
@@ -442,12 +445,25 @@ def _back_or_forth(way: Any, build_id: str, body: StepIn) -> HttpResponse:
 
 
 @api.get("/builds/{build_id}/seams/{seam_id}", response={200: SeamDetail, 404: Problems})
-def seam_detail(request: HttpRequest, build_id: str, seam_id: str) -> Any:
-    """A seam in full, and what would mend it, tried on the plan; empty where nothing helps."""
+def seam_detail(request: HttpRequest, build_id: str, seam_id: str, times: Times = "plan") -> Any:
+    """A seam in full, and what would mend it; empty where nothing helps.
+
+    What would mend it is tried at the plan's own times whatever `times` is: an edit changes the plan, and the schedule
+    is then made again.
+    """
     plan = store.plan_of(Build.objects.get(pk=build_id))
     try:
-        found = SeamDetail.model_construct(seam=seam_in_full(plan, seam_id), remedies=remedies(plan, seam_id))
+        seam = seam_in_full(plan_at(build_id, times), seam_id)
+        found = SeamDetail.model_construct(seam=seam, remedies=_remedies(plan, seam_id))
     except KeyError:
         problem = Problem(where="seam", what="there is no such seam in the plan as it stands")
         return _json(TypeAdapter(Problems), Problems(problems=[problem]), 404)
     return _json(TypeAdapter(SeamDetail), found)
+
+
+def _remedies(plan: Plan, seam_id: str) -> list[Remedy]:
+    """None for a seam that is there only as things are scheduled, where a step was left out."""
+    try:
+        return remedies(plan, seam_id)
+    except KeyError:
+        return []

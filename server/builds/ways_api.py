@@ -11,6 +11,7 @@ from emvar_core.ways import faults, mend, overlay, park, remedies, rescue, subst
 from emvar_core.ways.rescue import Rescue, WipeNow
 from ninja import Query, Router, Schema
 from pydantic import Field
+from sittings.store import Times, plan_at
 
 from .answers import Problems, plan_of, told
 
@@ -19,9 +20,10 @@ MOST_MIN = 800 * 1440.0
 
 
 class At(Schema):
-    """An instant, minutes since the build's start."""
+    """An instant, minutes since the build's start, and whose times the coats are laid at."""
 
     at: float = Field(ge=0, le=MOST_MIN)
+    times: Times = "plan"
 
 
 class ParkIn(At):
@@ -36,7 +38,7 @@ class RescueOut(Schema):
 @router.get("/builds/{build_id}/rescue/{zone_id}/{step_id}", response={200: RescueOut, 404: Problems})
 def read_rescue(request: HttpRequest, build_id: str, zone_id: str, step_id: str, q: Query[At]) -> Any:
     """What takes this coat off at an instant, and the strongest thing this spot may be wiped with."""
-    plan = plan_of(build_id)
+    plan = plan_at(build_id, q.times)
 
     def work() -> RescueOut:
         return RescueOut.model_construct(
@@ -49,7 +51,7 @@ def read_rescue(request: HttpRequest, build_id: str, zone_id: str, step_id: str,
 @router.get("/builds/{build_id}/reach", response={200: list[rescue.Reach], 404: Problems})
 def read_reach(request: HttpRequest, build_id: str, q: Query[At]) -> Any:
     """How far down one could go back in each zone at an instant."""
-    plan = plan_of(build_id)
+    plan = plan_at(build_id, q.times)
     walker = Walker(plan, default_knowledge().with_own(plan.materials), opens=False)
     return told(list[rescue.Reach], lambda: rescue.all_reaches(plan, q.at, walker), "zone")
 
@@ -57,7 +59,7 @@ def read_reach(request: HttpRequest, build_id: str, q: Query[At]) -> Any:
 @router.get("/builds/{build_id}/over/{zone_id}", response={200: list[overlay.Over], 404: Problems})
 def read_over(request: HttpRequest, build_id: str, zone_id: str, q: Query[At]) -> Any:
     """What may go over a zone as it stands at an instant, now and later."""
-    plan = plan_of(build_id)
+    plan = plan_at(build_id, q.times)
     return told(list[overlay.Over], lambda: overlay.over(plan, zone_id, q.at), "zone")
 
 
@@ -84,7 +86,7 @@ def read_diagnosis(
     request: HttpRequest, build_id: str, zone_id: str, step_id: str, appearance: str, q: Query[At]
 ) -> Any:
     """From what a coat looks like to the likely causes, and the next minute."""
-    plan = plan_of(build_id)
+    plan = plan_at(build_id, q.times)
     return told(faults.Diagnosis, lambda: faults.diagnose(plan, step_id, zone_id, appearance, q.at), "coat")
 
 
@@ -98,7 +100,7 @@ def read_scrap_test(request: HttpRequest, build_id: str, seam_id: str) -> Any:
 @router.get("/builds/{build_id}/park", response={200: park.Parking, 404: Problems})
 def read_parking(request: HttpRequest, build_id: str, q: Query[ParkIn]) -> Any:
     """What is live if one stops now, and what must be done first."""
-    plan = plan_of(build_id)
+    plan = plan_at(build_id, q.times)
     return told(park.Parking, lambda: park.park(plan, q.at, q.back), "instant")
 
 

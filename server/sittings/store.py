@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Any
+from functools import cached_property
+from typing import Any, Literal
 
 from builds.models import Build
 from builds.store import plan_of
 from django.db import transaction
 from emvar_core.plan import Plan
-from emvar_core.sittings.documents import Record, Schedule, check, parse, pruned
+from emvar_core.sittings.documents import Record, Schedule, as_placed, check, parse, pruned
 from emvar_core.sittings.moved import UnfitOut, bench_of
 from emvar_core.sittings.schedule import Bench
 
 from .models import Timetable
 
 KEEP_RECORDS = 50
+Times = Literal["plan", "schedule"]  # a build at the waits that its plan asks for, or as it is scheduled and was done
 
 
 class Held:
@@ -27,6 +29,11 @@ class Held:
         self.before = pruned(plan, parse(Schedule, table.before)) if table.before else None
         self.bench: Bench = bench_of(plan, self.schedule, self.record)
         self.unfit = [UnfitOut.model_validate(u) for u in table.unfit]
+
+    @cached_property
+    def placed(self) -> Plan:
+        """The plan at the times of its schedule and of what happened."""
+        return as_placed(self.plan, self.schedule, self.record)
 
     @property
     def stale(self) -> bool:
@@ -50,6 +57,16 @@ def held(build_id: str) -> Held:
         _HELD.clear()
     _HELD[build_id] = (key, found)
     return found
+
+
+def is_scheduled(build_id: str) -> bool:
+    """Whether the sittings of a build are planned."""
+    return Timetable.objects.filter(build=build_id, schedule__isnull=False).exists()
+
+
+def plan_at(build_id: str, times: Times) -> Plan:
+    """A build's plan, to be judged at the plan's own times or at those of its schedule and record."""
+    return held(build_id).placed if times == "schedule" else plan_of(Build.objects.get(pk=build_id))
 
 
 def _table(build_id: str) -> Timetable:

@@ -1,6 +1,7 @@
 """Ways out and ways back: rescue agrees with seams, remedies mend, what is offered holds when it is done."""
 
 import json
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.test import SimpleTestCase
@@ -8,7 +9,7 @@ from emvar_core.assess import assess
 from emvar_core.edits import AddStep, SetTrials, apply, parse_edits
 from emvar_core.materials import FilmClass, knowledge
 from emvar_core.mixing import default_mix
-from emvar_core.plan import CoatStep, Plan, parse_plan, parse_step, step_times
+from emvar_core.plan import CoatStep, Plan, minutes_since_start, parse_plan, parse_step, step_times
 from emvar_core.seams.contact import Verdict
 from emvar_core.values import PlanError
 from emvar_core.ways.faults import diagnose, faults
@@ -276,9 +277,9 @@ class Parking(SimpleTestCase):
 
     def test_a_wash_opened_on_sunday_with_the_next_sitting_on_thursday(self) -> None:
         at = step_times(tug())["pin-wash"].end_min + 5
-        self.assertEqual(self.words(at)["pin-wash:wipe first"], Urgency.NOW)
+        self.assertEqual(self.words(at, at + 4 * DAY)["pin-wash:wipe first"], Urgency.NOW)
         self.assertNotIn("pin-wash:wipe first", self.words(at, at + 240))
-        self.assertFalse(park(tug(), at).safe)
+        self.assertFalse(park(tug(), at, at + 4 * DAY).safe)
 
     def test_a_live_medium_a_mask_and_loose_pigment_are_told(self) -> None:
         t = step_times(tug())
@@ -286,6 +287,21 @@ class Parking(SimpleTestCase):
         self.assertIn("mask-band:mask on", self.words(t["black-top"].end_min + 5))
         self.assertIn("dust:loose", self.words(t["dust"].end_min + 5))
         self.assertIn("streaks:under way", self.words(t["streaks"].start_min + 5))
+
+    def test_one_is_back_at_the_next_sitting_of_the_hours_or_after_two_days(self) -> None:
+        def back(made: Plan, wall: str) -> tuple[str, bool]:
+            parked = park(made, minutes_since_start(made, datetime.fromisoformat(wall)))
+            then = made.build.starts_at + timedelta(minutes=parked.back_min)
+            return then.astimezone(made.build.tz).strftime("%a %H:%M"), parked.next_sitting
+
+        hours = {"weekly": [{"days": ["thu", "sun"], "start": "19:00", "length_min": 120}]}
+        made = plan([coat("p", "lacquer_primer")], hours=hours)
+        self.assertEqual(back(made, "2026-11-29T21:00Z"), ("Thu 19:00", True))
+        self.assertEqual(back(made, "2026-12-03T18:30Z"), ("Thu 19:00", True))
+        self.assertEqual(back(made, "2026-12-03T18:55Z"), ("Sun 19:00", True))  # that one has as good as begun
+        self.assertEqual(back(plan([coat("p", "lacquer_primer")]), "2026-11-29T21:00Z"), ("Tue 21:00", False))
+        never = plan([coat("p", "lacquer_primer")], hours={"weekly": []})
+        self.assertEqual(back(never, "2026-11-29T21:00Z"), ("Tue 21:00", False))
 
     def test_where_nothing_is_live_one_can_stop(self) -> None:
         parked = park(plan([coat("p", "lacquer_primer")]), 10 * DAY)

@@ -250,6 +250,46 @@ class SittingsOnTheScreen(BrowserCase):
         expect(page.get_by_role("button", name="Plan's own times")).to_be_visible()
         expect(page.get_by_test_id("live")).not_to_have_text(live)
 
+    def test_the_inspector_tells_what_the_rack_draws(self) -> None:
+        page = self.page
+        page.get_by_role("link", name="Rack").click()
+        overview = page.get_by_test_id("overview")
+        expect(overview).to_contain_text("as scheduled")
+        expect(overview).to_contain_text("1 clash")
+        page.get_by_role("button", name="Matt clear · wrinkles").first.click()
+        seam = page.get_by_test_id("seam-panel")
+        expect(seam).to_contain_text("Sun 13 Dec 10:00, as scheduled")
+        expect(seam).to_contain_text("caution: wrinkles")
+        expect(page.get_by_test_id("by-itself")).to_contain_text("it is clash: wrinkles")
+        expect(page.get_by_test_id("clock-now")).to_have_text("Sun 13 Dec 10:00")
+        page.get_by_role("button", name="Stop here").click()
+        expect(page.get_by_role("dialog")).to_contain_text("until the next sitting, Tue 15 Dec 19:30")
+        page.keyboard.press("Escape")
+        page.get_by_role("link", name="Table").click()
+        row = page.get_by_test_id("plan-table").get_by_role("row").filter(has_text="Matt clear")
+        expect(row).to_contain_text("Sun 13 Dec 10:00")
+        expect(row).to_contain_text("caution")
+        page.get_by_role("button", name="✓ As scheduled").click()
+        expect(row).to_contain_text("Tue 1 Dec")
+        expect(row).to_contain_text("clash")
+
+    def test_a_skipped_step_is_left_out_of_the_drawing_and_can_still_be_changed(self) -> None:
+        page = self.page
+        self.head("2026-12-15T19:30")
+        page.get_by_role("button", name="What happened with Wet below the scuppers").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("It was").select_option("skipped")
+        dialog.get_by_role("button", name="Enter it").click()
+        expect(dialog).to_have_count(0)
+        page.get_by_role("link", name="Rack").click()
+        expect(page.get_by_test_id("overview")).to_contain_text("1 step skipped")
+        expect(page.get_by_test_id("rack").get_by_text("Wet below the sc")).to_have_count(0)
+        page.get_by_role("link", name="Table").click()
+        row = page.get_by_test_id("plan-table").get_by_role("row").filter(has_text="Wet below the scuppers")
+        expect(row).to_contain_text("skipped")
+        row.get_by_role("button", name=re.compile("^Wet below")).click()
+        expect(page.get_by_test_id("step-panel").get_by_label("Name")).to_have_value(re.compile("Wet below"))
+
     def test_axe_finds_nothing_and_nothing_scrolls_sideways_in_both_themes(self) -> None:
         page = self.page
         self.head("2026-11-28T10:00")

@@ -72,6 +72,34 @@ class Sittings(TransactionTestCase):
         )
         self.assertEqual(shown["view"]["assessment"]["score"]["waits"], 0)
 
+    def test_seams_rescues_and_stops_can_be_asked_for_as_scheduled(self) -> None:
+        build = self.client.get(f"/api/builds/{self.id}").json()
+        self.assertFalse(build["scheduled"])
+        own = build["assessment"]
+        waits = next(i for i, s in own["seams"].items() if s["verdict"] == "wait")
+        url = f"/api/builds/{self.id}/seams/{waits}"
+        self.assertEqual(self.client.get(f"{url}?times=schedule").json(), self.client.get(url).json())
+        self.search()
+        self.assertTrue(self.client.get(f"/api/builds/{self.id}").json()["scheduled"])
+        placed = self.shown()["view"]["assessment"]
+        detail = self.client.get(f"{url}?times=schedule").json()
+        self.assertEqual(detail["seam"]["verdict"], placed["seams"][waits]["verdict"])
+        self.assertEqual(detail["seam"]["at_min"], placed["seams"][waits]["at_min"])
+        self.assertEqual(self.client.get(url).json()["seam"]["verdict"], "wait")
+        self.assertEqual(detail["remedies"], self.client.get(url).json()["remedies"])
+        # The pin wash is on the model by the schedule, hours or days after the plan's own times would have it there.
+        step, zone = "pin-wash", "hull"
+        end = placed["times"][step]["end_min"]
+        self.assertNotAlmostEqual(end, own["times"][step]["end_min"], delta=60)
+        asked = f"/api/builds/{self.id}/rescue/{zone}/{step}?at={end + 5}"
+        early = f"/api/builds/{self.id}/rescue/{zone}/{step}?at={end - 600}"
+        self.assertNotEqual(self.client.get(f"{asked}&times=schedule").json()["rescue"]["state"], "not_yet")
+        self.assertEqual(self.client.get(f"{early}&times=schedule").json()["rescue"]["state"], "not_yet")
+        for path in (f"reach?at={end}", f"park?at={end}", f"over/{zone}?at={end}"):
+            by = {t: self.client.get(f"/api/builds/{self.id}/{path}&times={t}").json() for t in ("plan", "schedule")}
+            self.assertNotEqual(by["plan"], by["schedule"], path)
+        self.assertEqual(self.client.get(f"{asked}&times=dream").status_code, 422)
+
     def test_a_search_that_is_stopped_keeps_the_best_so_far(self) -> None:
         self.post(f"{self.url}/search", {"kind": "search", "seconds": 60})
         until = time.monotonic() + WAIT_S

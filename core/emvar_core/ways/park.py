@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import timedelta
 from enum import StrEnum
 
 from ..assess import assess, default_knowledge
 from ..drying.clock import Edge
 from ..materials import FilmClass
 from ..outcome import WindowOut
-from ..plan import FittingAction, FittingStep, Plan, WorkingStep
+from ..plan import FittingAction, FittingStep, Plan, WorkingStep, minutes_since_start
 from ..seams.contact import Layer
+from ..sittings.hours import sittings
 from ..values import Model
 from ..walk import Walker
 from .standing import stand
 
 STOPS_IN_MIN = 10.0
-AWAY_MIN = 2 * 1440.0
+AWAY_MIN = 2 * 1440.0  # where the plan has no hours
+LOOKED_AT = timedelta(days=60)
 
 
 class Urgency(StrEnum):
@@ -39,17 +42,22 @@ class Parked(Model):
 
 
 class Parking(Model):
-    """What is live from an instant until one is back."""
+    """What is live from an instant until one is back. `next_sitting`: that is when the plan's hours begin again."""
 
     at_min: float
     back_min: float
+    next_sitting: bool = False
     items: list[Parked]
     safe: bool
 
 
 def park(plan: Plan, at_min: float, back_min: float | None = None) -> Parking:
-    """What must be done before stopping at an instant and coming back at another, minutes since the build's start."""
-    back = back_min if back_min is not None else at_min + AWAY_MIN
+    """What must be done before stopping at an instant and coming back at another, minutes since the build's start.
+
+    Where it is not said when one is back, that is the next sitting of the plan's hours, else two days later.
+    """
+    sits = next_sitting_min(plan, at_min) if back_min is None else None
+    back = back_min if back_min is not None else sits if sits is not None else at_min + AWAY_MIN
     leaves = at_min + STOPS_IN_MIN
     walker = Walker(plan, default_knowledge().with_own(plan.materials), opens=False)
     told = assess(plan, opens=False)
@@ -67,7 +75,17 @@ def park(plan: Plan, at_min: float, back_min: float | None = None) -> Parking:
     items = _merged(items)
     order = {Urgency.NOW: 0, Urgency.HEED: 1, Urgency.LEAVE: 2}
     items.sort(key=lambda x: (order[x.urgency], x.until_min if x.until_min is not None else 1e12))
-    return Parking(at_min=at_min, back_min=back, items=items, safe=all(x.urgency is not Urgency.NOW for x in items))
+    safe = all(x.urgency is not Urgency.NOW for x in items)
+    return Parking(at_min=at_min, back_min=back, next_sitting=sits is not None, items=items, safe=safe)
+
+
+def next_sitting_min(plan: Plan, at_min: float) -> float | None:
+    """When the next sitting begins after an instant, minutes since the build's start; None where the plan has none."""
+    if plan.hours is None:
+        return None
+    since = plan.build.starts_at + timedelta(minutes=at_min)
+    starts = (s.start for s in sittings(plan.hours, plan.build.tz, since, since + LOOKED_AT))
+    return next((minutes_since_start(plan, s) for s in starts if s > since + timedelta(minutes=STOPS_IN_MIN)), None)
 
 
 def _merged(items: list[Parked]) -> list[Parked]:

@@ -203,7 +203,10 @@ export interface paths {
         };
         /**
          * Seam Detail
-         * @description A seam in full, and what would mend it, tried on the plan; empty where nothing helps.
+         * @description A seam in full, and what would mend it; empty where nothing helps.
+         *
+         *     What would mend it is tried at the plan's own times whatever `times` is: an edit changes the plan, and the schedule
+         *     is then made again.
          */
         get: operations["builds_api_seam_detail"];
         put?: never;
@@ -1349,7 +1352,7 @@ export interface components {
         };
         /**
          * BuildOut
-         * @description A whole build: its plan, its assessment and what can be undone.
+         * @description A whole build: its plan, its assessment, what can be undone, and whether its sittings are planned.
          */
         BuildOut: {
             /** Id */
@@ -1359,6 +1362,8 @@ export interface components {
             plan: components["schemas"]["Plan"];
             assessment: components["schemas"]["Assessment"];
             history: components["schemas"]["History"];
+            /** Scheduled */
+            scheduled: boolean;
         };
         /**
          * Cleaning
@@ -2460,11 +2465,17 @@ export interface components {
         };
         /**
          * At
-         * @description An instant, minutes since the build's start.
+         * @description An instant, minutes since the build's start, and whose times the coats are laid at.
          */
         At: {
             /** At */
             at: number;
+            /**
+             * Times
+             * @default plan
+             * @enum {string}
+             */
+            times: "plan" | "schedule";
         };
         /**
          * HarmOut
@@ -2717,6 +2728,12 @@ export interface components {
         ParkIn: {
             /** At */
             at: number;
+            /**
+             * Times
+             * @default plan
+             * @enum {string}
+             */
+            times: "plan" | "schedule";
             /** Back */
             back?: number | null;
         };
@@ -2739,13 +2756,18 @@ export interface components {
         };
         /**
          * Parking
-         * @description What is live from an instant until one is back.
+         * @description What is live from an instant until one is back. `next_sitting`: that is when the plan's hours begin again.
          */
         Parking: {
             /** At Min */
             at_min: number;
             /** Back Min */
             back_min: number;
+            /**
+             * Next Sitting
+             * @default false
+             */
+            next_sitting: boolean;
             /** Items */
             items: components["schemas"]["Parked"][];
             /** Safe */
@@ -4146,7 +4168,9 @@ export interface operations {
     };
     builds_api_seam_detail: {
         parameters: {
-            query?: never;
+            query?: {
+                times?: "plan" | "schedule";
+            };
             header?: never;
             path: {
                 build_id: string;
@@ -4180,6 +4204,7 @@ export interface operations {
         parameters: {
             query: {
                 at: number;
+                times?: "plan" | "schedule";
             };
             header?: never;
             path: {
@@ -4215,6 +4240,7 @@ export interface operations {
         parameters: {
             query: {
                 at: number;
+                times?: "plan" | "schedule";
             };
             header?: never;
             path: {
@@ -4248,6 +4274,7 @@ export interface operations {
         parameters: {
             query: {
                 at: number;
+                times?: "plan" | "schedule";
             };
             header?: never;
             path: {
@@ -4347,6 +4374,7 @@ export interface operations {
         parameters: {
             query: {
                 at: number;
+                times?: "plan" | "schedule";
             };
             header?: never;
             path: {
@@ -4415,6 +4443,7 @@ export interface operations {
         parameters: {
             query: {
                 at: number;
+                times?: "plan" | "schedule";
                 back?: number | null;
             };
             header?: never;

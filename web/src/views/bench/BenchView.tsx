@@ -79,7 +79,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
   const below = under(plan.steps ?? [], a, step);
   const area = plan.zones.filter((z) => step.zones.includes(z.id)).reduce((sum, z) => sum + z.area_cm2, 0);
   return (
-    <div className="grid h-full grid-rows-[auto_auto_1fr_auto] print:block">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr_auto] print:block">
       <ViewHead build={build} store={store} on="bench" step={step.id}>
         <button type="button" className="push" data-bare onClick={() => setSheet("needs")}>
           For the build

@@ -50,7 +50,7 @@ export function HandView() {
     />
   );
   return (
-    <div className="grid h-full grid-rows-[auto_auto_1fr_auto]">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr_auto]">
       <header className="flex h-12 items-center gap-3 border-b border-line bg-surround-deep px-4 no-print">
         <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
           emvar

@@ -105,7 +105,7 @@ function Loaded({ c }: { c: Compendium }) {
     document.querySelector(`[data-entry="${open.id}"]`)?.scrollIntoView({ block: "nearest" });
   }, [open.id]);
   return (
-    <div className="grid h-full grid-rows-[auto_1fr]">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr]">
       <header className="flex h-12 items-center gap-4 border-b border-line bg-surround-deep px-4">
         <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
           emvar

@@ -6,6 +6,7 @@ import { LineSample } from "../../drawing/Line";
 import { shortSpan, type Clockwork } from "../../drawing/time";
 import type { Verdict } from "../../drawing/tokens";
 import { Sheet } from "../../parts/Panel";
+import { useTimes } from "./useMinute";
 
 export type OverAt = { zone: string; step: string | null; minute: number };
 type Props = {
@@ -64,12 +65,13 @@ export function OverSheet(p: Props) {
 function OverList(p: Props & { at: OverAt }) {
   const at = Math.max(0, Math.round(p.at.minute));
   const [query, setQuery] = useState("");
+  const times = useTimes();
   const { data } = useQuery({
-    queryKey: ["over", p.build, p.revision, p.at.zone, at],
+    queryKey: ["over", p.build, p.revision, times, p.at.zone, at],
     queryFn: async () =>
       (
         await api.GET("/api/builds/{build_id}/over/{zone_id}", {
-          params: { path: { build_id: p.build, zone_id: p.at.zone }, query: { at } },
+          params: { path: { build_id: p.build, zone_id: p.at.zone }, query: { at, times } },
         })
       ).data ?? [],
   });

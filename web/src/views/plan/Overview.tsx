@@ -10,6 +10,8 @@ const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : 
 export function Overview(p: {
   plan: Plan;
   a: Assessment;
+  /** As scheduled: how many steps were skipped. Null at the plan's own times. */
+  left: number | null;
   clock: Clockwork;
   onStory: (s: Story) => void;
   onVersions: () => void;
@@ -51,7 +53,9 @@ export function Overview(p: {
       </h2>
       <p className="text-sm text-ink-2">
         {count(of("caution").length, "caution", "cautions")}, {a.score.sound} sound seams. Done{" "}
-        {p.clock.long(a.end_min)}.
+        {p.clock.long(a.end_min)}
+        {p.left !== null ? ", as scheduled" : ""}.
+        {p.left ? ` ${count(p.left, "step", "steps")} skipped.` : ""}
       </p>
       <button
         type="button"

@@ -1,10 +1,11 @@
 /** I stop in ten minutes: what is live, what must be done first, what may be left. */
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Plan } from "../../api/client";
 import { readSpan, exactSpan, type Clockwork } from "../../drawing/time";
 import { TextField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
+import { useTimes } from "./useMinute";
 
 const TITLES: Record<string, string> = {
   now: "Before you go",
@@ -21,32 +22,52 @@ export function ParkSheet(p: {
   minute: number;
   onClose: () => void;
 }) {
-  const [away, setAway] = useState(2880);
+  const [away, setAway] = useState<number | null>(null); // until the next sitting, unless said
   const at = Math.max(0, Math.round(p.minute));
+  const times = useTimes();
   const { data } = useQuery({
-    queryKey: ["park", p.build, p.revision, at, away],
+    queryKey: ["park", p.build, p.revision, times, at, away],
     queryFn: async () =>
       (
         await api.GET("/api/builds/{build_id}/park", {
-          params: { path: { build_id: p.build }, query: { at, back: at + away } },
+          params: {
+            path: { build_id: p.build },
+            query: { at, times, ...(away === null ? {} : { back: at + away }) },
+          },
         })
       ).data,
     enabled: p.open,
+    placeholderData: keepPreviousData,
   });
   const zone = (id: string) => p.plan.zones.find((z) => z.id === id)?.name ?? id;
   return (
     <Sheet open={p.open} title={`Stop at ${p.clock.long(at)}`} onClose={p.onClose} wide>
-      <TextField
-        label="Away for"
-        className="mb-4 w-40"
-        value={exactSpan(away)}
-        onTake={(t) => {
-          const m = readSpan(t);
-          if (m === null || m <= 0) return { ok: false, why: "write 2 days, 20 h or 1:30" };
-          setAway(m);
-          return { ok: true };
-        }}
-      />
+      <div className="mb-4 flex items-end gap-4">
+        <TextField
+          label="Away for"
+          className="w-40"
+          value={exactSpan(away ?? (data ? Math.round(data.back_min - data.at_min) : 0))}
+          onTake={(t) => {
+            if (!t.trim()) setAway(null);
+            const m = readSpan(t);
+            if (t.trim() && (m === null || m <= 0))
+              return { ok: false, why: "write 2 days, 20 h or 1:30; nothing for the next sitting" };
+            if (t.trim()) setAway(m);
+            return { ok: true };
+          }}
+        />
+        {data ? (
+          <p className="pb-1.5 text-sm text-ink-2">
+            until {data.next_sitting ? "the next sitting, " : ""}
+            {p.clock.long(data.back_min)}
+          </p>
+        ) : null}
+        {away !== null ? (
+          <button type="button" className="push ml-auto" onClick={() => setAway(null)}>
+            Until the next sitting
+          </button>
+        ) : null}
+      </div>
       {data ? (
         <div className="space-y-4" data-testid="parking">
           <p className="text-base font-semibold">

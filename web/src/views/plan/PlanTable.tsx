@@ -56,7 +56,9 @@ export function PlanTable(p: {
                 className={`border-t border-line ${p.selection?.step === s.id ? "bg-paper" : ""}`}
               >
                 <td className="py-1 text-ink-2">{i + 1}</td>
-                <td className="whitespace-nowrap pr-3">{clock.long(a.times[s.id]!.start_min)}</td>
+                <td className="whitespace-nowrap pr-3">
+                  {a.times[s.id] ? clock.long(a.times[s.id]!.start_min) : "skipped"}
+                </td>
                 <td>
                   <button
                     type="button"

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
-import { api, type Assessment, type Edit, type Knowledge, type Story } from "../../api/client";
+import { api, type Edit, type Knowledge, type Story } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
 import { BuildDoor } from "../../parts/BuildDoor";
@@ -21,7 +21,8 @@ import { PlanTable } from "./PlanTable";
 import { Rack, type Selection } from "./Rack";
 import { SeamPanel } from "./SeamPanel";
 import { StepPanel } from "./StepPanel";
-import { keepTime, timeOf, useMinute } from "./useMinute";
+import { keepTime, timeOf, Times, useMinute, type Time } from "./useMinute";
+import { useScheduled } from "./useScheduled";
 
 const Drawing = memo(Rack);
 const Foot = memo(ClockStrip);
@@ -36,14 +37,14 @@ export function PlanView({ table }: { table: boolean }) {
 }
 
 /** How far back one could go in each zone at the clock's moment, where that is shown. */
-function useReaches(build: string, revision: number, minute: number, on: boolean) {
+function useReaches(build: string, revision: number, times: Time, minute: number, on: boolean) {
   const at = useSettled(Math.max(0, Math.round(minute)));
   const { data } = useQuery({
-    queryKey: ["reach", build, revision, at],
+    queryKey: ["reach", build, revision, times, at],
     queryFn: async () =>
       (
         await api.GET("/api/builds/{build_id}/reach", {
-          params: { path: { build_id: build }, query: { at } },
+          params: { path: { build_id: build }, query: { at, times } },
         })
       ).data ?? [],
     enabled: on,
@@ -52,24 +53,19 @@ function useReaches(build: string, revision: number, minute: number, on: boolean
   return on ? (data ?? null) : null;
 }
 
-/** The build at the times of its schedule and record, where the drawing is to show these. */
-function useScheduled(build: string, revision: number, on: boolean): Assessment | null {
-  const { data } = useQuery({
-    queryKey: ["sittings", build, revision],
-    queryFn: async () =>
-      (await api.GET("/api/builds/{build_id}/sittings", { params: { path: { build_id: build } } })).data,
-    enabled: on,
-    placeholderData: (before) => before,
-  });
-  return on && data?.scheduled ? data.view.assessment : null;
-}
-
 function Loaded({ store, table, known }: { store: BuildStore; table: boolean; known: Knowledge }) {
   const shot = useShot(store);
   const shown = shot.preview?.build ?? shot.build!;
-  const { plan, assessment: a } = shown;
+  const { plan } = shown;
+  const [time, setTime] = useState(() => timeOf(shown.id, shown.scheduled));
+  const wanted = time === "schedule" && !shot.preview;
+  const own = shown.assessment;
+  const placed = useScheduled(shot.build!.id, shot.build!.revision, plan, own, wanted);
+  // One truth for drawing, clock, table and inspector: the sittings' times where these are shown, else the plan's own.
+  const a = placed?.assessment ?? own;
+  const times: Time = placed ? "schedule" : "plan";
   // The inspector, where the edit was typed, answers first; the drawing of the whole plan follows in the next frame.
-  const drawn = useDeferredValue(shown);
+  const drawn = useDeferredValue(placed ?? shown);
   const steps = useMemo(() => plan.steps ?? [], [plan.steps]);
   const [selection, setSelection] = useState<Selection>(() => {
     const seam = a.seams[decodeURIComponent(location.hash.slice(1))];
@@ -86,15 +82,12 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   const [reach, setReach] = useState(false);
   const toggleReach = useCallback(() => setReach((on) => !on), []);
   const openPark = useCallback(() => setParking(true), []);
-  const [time, setTime] = useState(() => timeOf(shown.id));
   const turnTime = useCallback(() => {
-    const next = timeOf(shown.id) === "plan" ? "schedule" : "plan";
+    const next = time === "plan" ? "schedule" : "plan";
     keepTime(shown.id, next);
     setTime(next);
-  }, [shown.id]);
-  const placed = useScheduled(shot.build!.id, shot.build!.revision, time === "schedule" && !shot.preview);
-  const scheduled = placed && steps.every((s) => placed.times[s.id]) ? placed : null;
-  const reaches = useReaches(shot.build!.id, shot.build!.revision, minute, reach && !shot.preview);
+  }, [shown.id, time]);
+  const reaches = useReaches(shot.build!.id, shot.build!.revision, times, minute, reach && !shot.preview);
   const clock = useMemo(
     () => new Clockwork(plan.build.starts_at, plan.build.timezone ?? "UTC"),
     [plan.build.starts_at, plan.build.timezone],
@@ -114,6 +107,14 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
       void store.edit(`Move ${name}`, [{ edit: "move_step", step_id: step, to_index }]);
     },
     [store],
+  );
+  // The drawing leaves out what was skipped; its places are those of the whole plan.
+  const moveDrawn = useCallback(
+    (step: string, to: number) => {
+      const there = drawn.plan.steps?.[to]?.id;
+      move(step, there === undefined ? to : steps.findIndex((s) => s.id === there));
+    },
+    [drawn.plan.steps, move, steps],
   );
   const remove = useCallback(
     (step: string) => {
@@ -178,168 +179,174 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
       ? (a.seams[selection.id] ?? shot.build!.assessment.seams[selection.id])
       : undefined;
   return (
-    <div className="grid h-full grid-rows-[auto_1fr_auto]">
-      <ViewHead
-        build={shown}
-        store={store}
-        on={table ? "table" : "rack"}
-        step={selection?.step}
-        name={<BuildMenu id={shown.id} plan={plan} onAbout={() => setAbout(true)} />}
-      >
-        <AirPanel air={plan.air ?? {}} store={store} />
-        <ThemeButton />
-        <HelpButton onOpen={() => setHelp(true)} />
-      </ViewHead>
-      <div className="grid min-h-0 grid-cols-[1fr_22rem]">
-        <main className="relative min-h-0 min-w-0">
-          <h1 className="sr-only">{plan.build.name}</h1>
-          {shot.refused ? (
-            <div
-              role="alert"
-              className="absolute inset-x-4 top-2 z-10 flex items-start gap-3 rounded border border-ink bg-paper px-3 py-2 text-sm shadow"
-            >
-              <span>
-                <strong>Not done.</strong> {shot.refused}
-              </span>
-              <button type="button" className="push ml-auto" onClick={() => store.heard()}>
-                Right
-              </button>
-            </div>
-          ) : null}
-          {table ? (
-            <PlanTable
-              plan={plan}
-              a={a}
-              clock={clock}
-              selection={selection}
-              onSelect={select}
-              onMove={move}
-              onRemove={remove}
-            />
-          ) : (
-            <Drawing
-              plan={drawn.plan}
-              assessment={scheduled ?? drawn.assessment}
-              minute={minute}
-              selection={selection}
-              preview={!!shot.preview}
-              onSelect={select}
-              onMove={move}
-              onRemove={remove}
-              onAdd={add}
-              onOpen={openInspector}
-              reaches={reaches}
-            />
-          )}
-        </main>
-        <aside
-          className="min-h-0 overflow-y-auto border-l border-line bg-paper px-4 py-4"
-          aria-label="What is chosen"
-          data-inspector
-          tabIndex={-1}
+    <Times.Provider value={times}>
+      <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr_auto]">
+        <ViewHead
+          build={shown}
+          store={store}
+          on={table ? "table" : "rack"}
+          step={selection?.step}
+          name={<BuildMenu id={shown.id} plan={plan} onAbout={() => setAbout(true)} />}
         >
-          {seam ? (
-            <SeamPanel
-              key={seam.id}
-              plan={plan}
-              assessment={a}
-              seam={seam}
-              clock={clock}
-              store={store}
-              shot={shot}
-              onSeam={(s) => select({ kind: "seam", id: s.id, step: s.upper_step, zone: s.zone_id })}
-              onStep={(s, zone) => select({ kind: "step", step: s, zone })}
-              onOver={(s) => setOver({ zone: s.zone_id, step: s.upper_step, minute: s.at_min })}
-            />
-          ) : step && selection ? (
-            <StepPanel
-              key={`${step.id}~${selection.zone}`}
-              plan={plan}
-              assessment={a}
-              known={known}
-              step={step}
-              zone={step.zones.includes(selection.zone) ? selection.zone : step.zones[0]!}
-              clock={clock}
-              minute={minute}
-              store={store}
-              onSeam={(sid, zone) => select({ kind: "seam", id: sid, step: a.seams[sid]!.upper_step, zone })}
-              onRemove={remove}
-              onMove={move}
-              onAdd={add}
-              build={shot.build!.id}
-              revision={shot.build!.revision}
-              onOver={(zone, s) =>
-                setOver({ zone, step: s, minute: Math.max(minute, a.times[s]?.end_min ?? 0) })
-              }
-            />
-          ) : (
-            <Overview
-              plan={plan}
-              a={a}
-              clock={clock}
-              onStory={openStory}
-              onAdd={() => add()}
-              onVersions={() => setVersions(true)}
-            />
-          )}
-        </aside>
+          <AirPanel air={plan.air ?? {}} store={store} />
+          <ThemeButton />
+          <HelpButton onOpen={() => setHelp(true)} />
+        </ViewHead>
+        <div className="grid min-h-0 grid-cols-[1fr_22rem]">
+          <main className="relative min-h-0 min-w-0">
+            <h1 className="sr-only">{plan.build.name}</h1>
+            {shot.refused ? (
+              <div
+                role="alert"
+                className="absolute inset-x-4 top-2 z-10 flex items-start gap-3 rounded border border-ink bg-paper px-3 py-2 text-sm shadow"
+              >
+                <span>
+                  <strong>Not done.</strong> {shot.refused}
+                </span>
+                <button type="button" className="push ml-auto" onClick={() => store.heard()}>
+                  Right
+                </button>
+              </div>
+            ) : null}
+            {table ? (
+              <PlanTable
+                plan={plan}
+                a={a}
+                clock={clock}
+                selection={selection}
+                onSelect={select}
+                onMove={move}
+                onRemove={remove}
+              />
+            ) : (
+              <Drawing
+                plan={drawn.plan}
+                assessment={drawn.assessment}
+                minute={minute}
+                selection={selection}
+                preview={!!shot.preview}
+                onSelect={select}
+                onMove={moveDrawn}
+                onRemove={remove}
+                onAdd={add}
+                onOpen={openInspector}
+                reaches={reaches}
+              />
+            )}
+          </main>
+          <aside
+            className="min-h-0 overflow-y-auto border-l border-line bg-paper px-4 py-4"
+            aria-label="What is chosen"
+            data-inspector
+            tabIndex={-1}
+          >
+            {seam ? (
+              <SeamPanel
+                key={seam.id}
+                plan={plan}
+                assessment={a}
+                seam={seam}
+                scheduled={placed !== null && seam.id in placed.assessment.seams}
+                clock={clock}
+                store={store}
+                shot={shot}
+                onSeam={(s) => select({ kind: "seam", id: s.id, step: s.upper_step, zone: s.zone_id })}
+                onStep={(s, zone) => select({ kind: "step", step: s, zone })}
+                onOver={(s) => setOver({ zone: s.zone_id, step: s.upper_step, minute: s.at_min })}
+              />
+            ) : step && selection ? (
+              <StepPanel
+                key={`${step.id}~${selection.zone}`}
+                plan={plan}
+                assessment={a.times[step.id] ? a : own}
+                known={known}
+                step={step}
+                zone={step.zones.includes(selection.zone) ? selection.zone : step.zones[0]!}
+                clock={clock}
+                minute={minute}
+                store={store}
+                onSeam={(sid, zone) =>
+                  select({ kind: "seam", id: sid, step: a.seams[sid]!.upper_step, zone })
+                }
+                onRemove={remove}
+                onMove={move}
+                onAdd={add}
+                build={shot.build!.id}
+                revision={shot.build!.revision}
+                onOver={(zone, s) =>
+                  setOver({ zone, step: s, minute: Math.max(minute, a.times[s]?.end_min ?? 0) })
+                }
+              />
+            ) : (
+              <Overview
+                plan={plan}
+                a={a}
+                left={placed ? steps.length - (placed.plan.steps ?? []).length : null}
+                clock={clock}
+                onStory={openStory}
+                onAdd={() => add()}
+                onVersions={() => setVersions(true)}
+              />
+            )}
+          </aside>
+        </div>
+        <Foot
+          plan={drawn.plan}
+          assessment={drawn.assessment}
+          scheduled={time === "schedule" ? placed !== null : null}
+          onTime={turnTime}
+          clock={clock}
+          minute={minute}
+          selected={selection?.step ?? null}
+          onMinute={setMinute}
+          reach={reach}
+          onReach={toggleReach}
+          onPark={openPark}
+        />
+        <AddStep
+          known={known}
+          plan={plan}
+          assessment={a}
+          at={adding}
+          store={store}
+          onClose={() => setAdding(null)}
+          onAdded={(s, zone) => select({ kind: "step", step: s, zone })}
+        />
+        <OverSheet
+          key={`${over?.zone}~${over?.step}`}
+          at={over}
+          build={shot.build!.id}
+          revision={shot.build!.revision}
+          plan={plan}
+          clock={clock}
+          onClose={() => setOver(null)}
+        />
+        <ParkSheet
+          open={parking}
+          build={shot.build!.id}
+          revision={shot.build!.revision}
+          plan={plan}
+          clock={clock}
+          minute={minute}
+          onClose={() => setParking(false)}
+        />
+        <Versions
+          open={versions}
+          store={store}
+          build={shot.build!}
+          clock={clock}
+          onClose={() => setVersions(false)}
+        />
+        <BuildSheet
+          open={about}
+          plan={shot.build!.plan}
+          known={known}
+          store={store}
+          onClose={() => setAbout(false)}
+        />
+        <Shortcuts open={help} onClose={() => setHelp(false)} />
       </div>
-      <Foot
-        plan={drawn.plan}
-        assessment={scheduled ?? drawn.assessment}
-        scheduled={time === "schedule" ? scheduled !== null : null}
-        onTime={turnTime}
-        clock={clock}
-        minute={minute}
-        selected={selection?.step ?? null}
-        onMinute={setMinute}
-        reach={reach}
-        onReach={toggleReach}
-        onPark={openPark}
-      />
-      <AddStep
-        known={known}
-        plan={plan}
-        assessment={a}
-        at={adding}
-        store={store}
-        onClose={() => setAdding(null)}
-        onAdded={(s, zone) => select({ kind: "step", step: s, zone })}
-      />
-      <OverSheet
-        key={`${over?.zone}~${over?.step}`}
-        at={over}
-        build={shot.build!.id}
-        revision={shot.build!.revision}
-        plan={plan}
-        clock={clock}
-        onClose={() => setOver(null)}
-      />
-      <ParkSheet
-        open={parking}
-        build={shot.build!.id}
-        revision={shot.build!.revision}
-        plan={plan}
-        clock={clock}
-        minute={minute}
-        onClose={() => setParking(false)}
-      />
-      <Versions
-        open={versions}
-        store={store}
-        build={shot.build!}
-        clock={clock}
-        onClose={() => setVersions(false)}
-      />
-      <BuildSheet
-        open={about}
-        plan={shot.build!.plan}
-        known={known}
-        store={store}
-        onClose={() => setAbout(false)}
-      />
-      <Shortcuts open={help} onClose={() => setHelp(false)} />
-    </div>
+    </Times.Provider>
   );
 }
 

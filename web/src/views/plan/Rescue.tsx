@@ -11,6 +11,7 @@ import {
 } from "../../api/client";
 import type { Clockwork } from "../../drawing/time";
 import { Choice } from "../../parts/Field";
+import { useTimes } from "./useMinute";
 
 /** A value that settles: dragging the clock asks once it rests. */
 export function useSettled<T>(value: T, ms = 140): T {
@@ -40,12 +41,13 @@ const STATE_WORDS: Record<string, string> = {
 
 export function RescuePanel(p: At & { step: string; zone: string }) {
   const at = useSettled(Math.max(0, Math.round(p.minute)));
+  const times = useTimes();
   const { data } = useQuery({
-    queryKey: ["rescue", p.build, p.revision, p.step, p.zone, at],
+    queryKey: ["rescue", p.build, p.revision, times, p.step, p.zone, at],
     queryFn: async () =>
       (
         await api.GET("/api/builds/{build_id}/rescue/{zone_id}/{step_id}", {
-          params: { path: { build_id: p.build, zone_id: p.zone, step_id: p.step }, query: { at } },
+          params: { path: { build_id: p.build, zone_id: p.zone, step_id: p.step }, query: { at, times } },
         })
       ).data,
     placeholderData: keepPreviousData,
@@ -179,14 +181,15 @@ function CutDrawing(p: At & { step: string; zone: string; data: RescueOut }) {
 export function FaultPanel(p: At & { known: Knowledge; step: string; zone: string }) {
   const [seen, setSeen] = useState("");
   const at = useSettled(Math.max(0, Math.round(p.minute)));
+  const times = useTimes();
   const { data } = useQuery({
-    queryKey: ["fault", p.build, p.revision, p.step, p.zone, seen, at],
+    queryKey: ["fault", p.build, p.revision, times, p.step, p.zone, seen, at],
     queryFn: async () =>
       (
         await api.GET("/api/builds/{build_id}/diagnose/{zone_id}/{step_id}/{appearance}", {
           params: {
             path: { build_id: p.build, zone_id: p.zone, step_id: p.step, appearance: seen },
-            query: { at },
+            query: { at, times },
           },
         })
       ).data,

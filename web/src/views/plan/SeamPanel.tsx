@@ -13,6 +13,8 @@ export function SeamPanel(p: {
   plan: Plan;
   assessment: Assessment;
   seam: Seam;
+  /** Judged at the times of the sittings rather than at the plan's own. */
+  scheduled: boolean;
   clock: Clockwork;
   store: BuildStore;
   shot: Shot;
@@ -25,7 +27,7 @@ export function SeamPanel(p: {
     id === null ? "the base material" : (plan.steps?.find((s) => s.id === id)?.name ?? id);
   const zone = plan.zones.find((z) => z.id === seam.zone_id)!.name;
   const kept = p.shot.build?.assessment.seams[seam.id];
-  const asked = useDetail(p.shot, seam);
+  const asked = useDetail(p.shot, seam, p.scheduled);
   const times = p.shot.preview ? seam : (asked.data?.seam ?? seam);
   const others = Object.values(a.seams).filter(
     (s) => s.upper_step === seam.upper_step && s.zone_id === seam.zone_id && s.id !== seam.id,
@@ -47,6 +49,7 @@ export function SeamPanel(p: {
         </h2>
         <p className="text-sm text-ink-2">
           {zone} · {clock.long(seam.at_min)}
+          {p.scheduled ? ", as scheduled" : ""}
           {seam.depth > 0
             ? ` · responsible: ${name(seam.responsible)}, ${seam.depth} ${seam.depth === 1 ? "layer" : "layers"} further down`
             : ""}
@@ -64,7 +67,10 @@ export function SeamPanel(p: {
         <Opens seam={times} clock={clock} />
       ) : null}
       {seam.reach.length ? <ReachDrawing seam={seam} plan={plan} a={a} /> : null}
-      {kept && kept.verdict !== "sound" ? <Remedies {...p} asked={asked} /> : null}
+      {p.scheduled && kept ? <ByItself kept={kept} seam={seam} clock={clock} /> : null}
+      {kept && kept.verdict !== "sound" && (!p.scheduled || seam.verdict !== "sound") ? (
+        <Remedies {...p} asked={asked} />
+      ) : null}
       {seam.verdict !== "sound" && seam.advice ? (
         <p className="text-sm">
           <span className="font-semibold">In short: </span>
@@ -143,6 +149,22 @@ export function SeamPanel(p: {
         </button>
       </div>
     </div>
+  );
+}
+
+/** Where the sittings and the plan's own times come to different verdicts. */
+function ByItself({ kept, seam, clock }: { kept: Seam; seam: Seam; clock: Clockwork }) {
+  if (kept.verdict === seam.verdict) return null;
+  const own = kept.verdict === "sound" ? "sound" : `${kept.verdict}: ${kept.word}`;
+  return (
+    <p className="border-l-2 border-line pl-3 text-sm" data-testid="by-itself">
+      {kept.verdict === "sound"
+        ? "Only in these sittings. "
+        : seam.verdict === "sound"
+          ? "The sittings see to it. "
+          : ""}
+      At the plan’s own times, {clock.long(kept.at_min)}, it is {own}.
+    </p>
   );
 }
 
@@ -269,17 +291,19 @@ function ReachDrawing({ seam, plan, a }: { seam: Seam; plan: Plan; a: Assessment
 }
 
 /** The seam in full and its remedies, worked out by the server when the seam is chosen. */
-function useDetail(shot: Shot, seam: Seam) {
+function useDetail(shot: Shot, seam: Seam, scheduled: boolean) {
   const build = shot.build!;
+  const times = scheduled ? "schedule" : "plan";
+  const own = build.assessment.seams[seam.id];
   return useQuery({
-    queryKey: ["seam", build.id, build.revision, seam.id],
+    queryKey: ["seam", build.id, build.revision, times, seam.id],
     queryFn: async () => {
       const { data } = await api.GET("/api/builds/{build_id}/seams/{seam_id}", {
-        params: { path: { build_id: build.id, seam_id: seam.id } },
+        params: { path: { build_id: build.id, seam_id: seam.id }, query: { times } },
       });
       return data!;
     },
-    enabled: !!build.assessment.seams[seam.id] && build.assessment.seams[seam.id]!.verdict !== "sound",
+    enabled: scheduled ? seam.verdict !== "sound" : !!own && own.verdict !== "sound",
     retry: 1,
   });
 }
@@ -288,6 +312,7 @@ function Remedies(p: {
   asked: ReturnType<typeof useDetail>;
   plan: Plan;
   seam: Seam;
+  scheduled: boolean;
   store: BuildStore;
   shot: Shot;
   clock: Clockwork;
@@ -301,7 +326,12 @@ function Remedies(p: {
   return (
     <div data-testid="remedies">
       <div className="mb-1.5 flex items-center">
-        <h3 className="font-semibold">What would work</h3>
+        <h3 className="font-semibold">
+          What would work
+          {p.scheduled ? (
+            <span className="font-normal text-ink-2">, tried at the plan’s own times</span>
+          ) : null}
+        </h3>
         {data && data.remedies.length > 1 ? (
           <button type="button" className="push ml-auto no-print" onClick={() => setBeside(true)}>
             Compare

@@ -1,5 +1,5 @@
 /** Where the clock of a build stands: one time for all its views, kept in the browser. */
-import { useCallback, useState } from "react";
+import { createContext, useCallback, useContext, useState } from "react";
 
 export function useMinute(key: string, start: number): [number, (m: number) => void] {
   const [minute, setMinute] = useState(() => {
@@ -16,9 +16,13 @@ export function useMinute(key: string, start: number): [number, (m: number) => v
   return [minute, keep];
 }
 
-/** Whose times the plan's drawing and clock show: the plan's own waits, or the schedule's. */
+/** Whose times the plan's views show: the plan's own waits, or, where there is one, the schedule's. */
 export type Time = "plan" | "schedule";
 const timeKey = (build: string) => `emvar-time-${build}`;
-export const timeOf = (build: string): Time =>
-  localStorage.getItem(timeKey(build)) === "schedule" ? "schedule" : "plan";
+export const timeOf = (build: string, scheduled: boolean): Time =>
+  (localStorage.getItem(timeKey(build)) as Time | null) ?? (scheduled ? "schedule" : "plan");
 export const keepTime = (build: string, time: Time) => localStorage.setItem(timeKey(build), time);
+
+/** The times that the view shows right now, for whatever asks the server about an instant. */
+export const Times = createContext<Time>("plan");
+export const useTimes = () => useContext(Times);
