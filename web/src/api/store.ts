@@ -50,13 +50,15 @@ export function applyChanged(build: BuildOut, c: Changed): BuildOut {
       },
     };
   }
+  const here = new Set(c.order);
+  const left = Object.keys(a.times).filter((id) => !here.has(id)); // of steps that are gone
   return {
     ...next,
     assessment: {
-      times: { ...a.times, ...c.times },
+      times: merge(a.times, c.times, left),
       coats: merge(a.coats, c.coats, c.coats_gone),
       seams: merge(a.seams, c.seams, c.seams_gone),
-      cups: { ...a.cups, ...c.cups },
+      cups: merge(a.cups, c.cups, left),
       notes: c.notes,
       remarks: c.remarks,
       stories: c.stories,

@@ -5,7 +5,7 @@ export function inkOn(srgb: string): string {
     return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;
   }) as [number, number, number];
   const y = 0.2126 * r + 0.7152 * g + 0.0722 * b;
-  return (y + 0.05) / 0.05 > 1.05 / (y + 0.05) ? "#111111" : "#ffffff";
+  return (y + 0.05) / 0.05 > 1.05 / (y + 0.05) ? "#000000" : "#ffffff";
 }
 
 /** How a coat looks in section: its colour, broken where it does not cover, and a light on it by its sheen. */

@@ -29,4 +29,5 @@ class Command(BaseCommand):
                     continue
                 store.create(parse_plan(json.loads(path.read_text(encoding="utf-8"))), build_id)
                 DemoLoaded.objects.create(pk=build_id)
-            self.stdout.write(f"emvar: demo build loaded: {path.stem}")
+            if options["verbosity"]:
+                self.stdout.write(f"emvar: demo build loaded: {path.stem}")

@@ -131,7 +131,7 @@ export function LadderDrawing({ card, colour }: { card: Card; colour: string }) 
                 className="grid place-items-center"
                 style={{
                   background: `color-mix(in srgb, ${colour} ${Math.round(d * 100)}%, #d8d8d4)`,
-                  color: d > 0.5 ? inkOn(colour) : "#111111",
+                  color: d > 0.5 ? inkOn(colour) : "#000000",
                 }}
               >
                 {["at least", "likely", "at most"][i]} {Math.round(d * 100)} %

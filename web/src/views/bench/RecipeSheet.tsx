@@ -59,7 +59,7 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
             style={{
               width: `${(100 * x.amount) / total}%`,
               background: known.coats.find((c) => c.id === x.material)?.colour ?? "#f4f4f0",
-              color: "#111111",
+              color: "#000000",
             }}
           >
             <span className="rounded bg-[rgb(255_255_255/.75)] px-1">

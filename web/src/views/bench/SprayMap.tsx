@@ -66,7 +66,7 @@ function paint(canvas: HTMLCanvasElement, map: SprayMapData, srgb: string, w: nu
   canvas.width = Math.round(w * scale);
   canvas.height = Math.round(h * scale);
   const ctx = canvas.getContext("2d")!;
-  const bare = inkOn(srgb) === "#111111" ? "#7d7d7b" : "#d3d3cf";
+  const bare = inkOn(srgb) === "#000000" ? "#7d7d7b" : "#d3d3cf";
   const fills: Record<string, [number, number, number]> = {
     g: darker(bare, 0),
     d: darker(bare, 0),
@@ -196,7 +196,7 @@ export function SprayMap(p: {
     ArrowUp: [0, 5],
     ArrowDown: [0, -5],
   };
-  const inkOf = (letter: string) => (letter === "g" || letter === "d" ? "#111111" : inkOn(p.colour));
+  const inkOf = (letter: string) => (letter === "g" || letter === "d" ? "#000000" : inkOn(p.colour));
   const words = `${(p.at.pressure / 100).toFixed(2)} bar, ${(p.at.distance / 10).toFixed(1)} cm: ${p.zone}`;
   return (
     <div ref={box} className="relative h-full min-h-0 w-full select-none" data-testid="map">
@@ -243,7 +243,7 @@ export function SprayMap(p: {
             fontSize={15}
             fontWeight={600}
             fill={inkOf(letter)}
-            stroke={inkOf(letter) === "#111111" ? "rgb(255 255 255 / .55)" : "rgb(0 0 0 / .45)"}
+            stroke={inkOf(letter) === "#000000" ? "rgb(255 255 255 / .55)" : "rgb(0 0 0 / .45)"}
             strokeWidth={3}
             paintOrder="stroke"
           >

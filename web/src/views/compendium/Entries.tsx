@@ -413,7 +413,7 @@ function StepsDrawn({ t }: { t: Technique }) {
     <figure className="flex flex-col-reverse" style={{ width: 320 }}>
       <div
         className="flex h-8 items-center border border-line px-3 text-sm"
-        style={{ background: coatFill("#a7a8a6", t.wants_below[0] ?? "matt", 1), color: "#111111" }}
+        style={{ background: coatFill("#a7a8a6", t.wants_below[0] ?? "matt", 1), color: "#000000" }}
       >
         {below}
       </div>

@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 import { api, type Assessment, type Edit, type Knowledge, type Plan, type Step } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { Sheet } from "../../parts/Panel";
-import { newId } from "./StepPanel";
+import { newId } from "./stepParts";
 import { ACTION_WORDS } from "./words";
 
 type Item = {

@@ -5,7 +5,8 @@ import type { Build, Edit, Knowledge, OwnMaterial, Plan, Zone } from "../../api/
 import type { BuildStore } from "../../api/store";
 import { Choice, NumberField, TextField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
-import { localStamp, newId, readStamp } from "./StepPanel";
+import { localStamp, readStamp } from "../../drawing/stamp";
+import { newId } from "./stepParts";
 import { SCHOOL_WORDS } from "./words";
 
 type Props = { open: boolean; plan: Plan; known: Knowledge; store: BuildStore; onClose: () => void };

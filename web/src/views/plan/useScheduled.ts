@@ -21,7 +21,7 @@ export function useScheduled(build: string, revision: number, plan: Plan, a: Ass
  * The answer for the plan as it stands. Until it comes the one before is good enough where it knows every coat; what hangs
  * on no time (cups, remarks, cautions) is never taken from it.
  */
-function fitted(placed: Assessment, plan: Plan, a: Assessment, old: boolean): Scheduled | null {
+export function fitted(placed: Assessment, plan: Plan, a: Assessment, old: boolean): Scheduled | null {
   const all = plan.steps ?? [];
   const steps = all.filter((s) => placed.times[s.id]);
   if (old && steps.length < all.length) return null;

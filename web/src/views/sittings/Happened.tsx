@@ -2,11 +2,11 @@
 import { useState } from "react";
 import type { Plan, Shown } from "../../api/client";
 import type { BuildStore } from "../../api/store";
+import { localStamp, readStamp } from "../../drawing/stamp";
 import type { Clockwork } from "../../drawing/time";
 import { Choice } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
 import type { Sittings } from "./useSittings";
-import { wall } from "./words";
 
 const STATES = [
   { value: "done", label: "done" },
@@ -28,10 +28,7 @@ export function Happened(p: {
   const zone = plan.build.timezone ?? "UTC";
   const step = plan.steps?.find((s) => s.id === p.step);
   const t = p.step ? shown.view.assessment.times[p.step] : undefined;
-  const local = (m: number) => {
-    const at = wall(clock, m, zone);
-    return `${at.date}T${at.start}`;
-  };
+  const local = (m: number) => localStamp(clock.date(m).toISOString(), zone).replace(" ", "T");
   const [state, setState] = useState("done");
   const [from, setFrom] = useState(t ? local(t.start_min) : "");
   const [to, setTo] = useState(t ? local(t.end_min) : "");
@@ -39,14 +36,13 @@ export function Happened(p: {
   const [zones, setZones] = useState<string[]>(step?.zones ?? []);
   const [why, setWhy] = useState("");
   if (!step || !t) return null;
-  const instant = (text: string) => {
-    // What was typed is by the build's wall; it is near the planned instant, so that one's offset holds.
-    const shift = Date.parse(`${text}:00Z`) - Date.parse(`${local(t.start_min)}:00Z`);
-    return new Date(clock.date(t.start_min).getTime() + shift);
-  };
   const save = async () => {
-    const [start, end] = [instant(from), instant(to)];
-    if (!(end.getTime() >= start.getTime())) {
+    const [start, end] = [readStamp(from, zone), readStamp(to, zone)];
+    if (start === null || end === null) {
+      setWhy("Enter a date and a time for both.");
+      return;
+    }
+    if (end < start) {
       setWhy("The end must not be before the start.");
       return;
     }
@@ -58,11 +54,11 @@ export function Happened(p: {
       step: step.id,
       zone: z,
       state,
-      starts_at: start.toISOString(),
-      ends_at: end.toISOString(),
+      starts_at: start,
+      ends_at: end,
       note,
     }));
-    const now = Math.max(end.getTime(), clock.date(shown.view.now_min).getTime());
+    const now = Math.max(Date.parse(end), clock.date(shown.view.now_min).getTime());
     if (await p.sittings.record(entries, new Date(now).toISOString())) {
       if (zones.length < step.zones.length) await p.store.load(); // the plan has a step more now
       p.onClose();

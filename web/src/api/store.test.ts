@@ -1,0 +1,225 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { BuildOut, Changed, Edit } from "./client";
+import { applyChanged, BuildStore } from "./store";
+
+type Body = { base_revision: number; command_id: string; edits?: Edit[]; label?: string; dry_run?: boolean };
+type Answer = { data?: unknown; error?: unknown; response: { status: number } };
+const server = vi.hoisted(() => ({
+  get: vi.fn<() => Promise<Answer>>(),
+  post: vi.fn<(path: string, sent: { body: Body }) => Promise<Answer>>(),
+}));
+vi.mock("./client", () => ({
+  api: { GET: server.get, POST: server.post },
+  problemWords: (all: { what: string }[] | undefined) => (all ?? []).map((p) => p.what).join("; "),
+}));
+
+const kept = new Map<string, string>();
+const KEY = "emvar-unsent-tug";
+
+function build(revision: number, names: string[]): BuildOut {
+  const steps = names.map((name) => ({ id: name, name, kind: "coat", zones: ["hull"] }));
+  const each = <T>(make: (name: string) => T) => Object.fromEntries(names.map((n) => [n, make(n)]));
+  return {
+    id: "tug",
+    revision,
+    history: { undo: null, redo: null },
+    scheduled: false,
+    plan: { build: { name: "Tug" }, zones: [{ id: "hull" }], steps },
+    assessment: {
+      times: each(() => ({ start_min: 0, end_min: 10 })),
+      coats: Object.fromEntries(names.map((n) => [`${n}~hull`, { film_um: 1 }])),
+      seams: Object.fromEntries(
+        names.map((n) => [`${n}~hull~base`, { zone_id: "hull", upper_step: n, verdict: "wait" }]),
+      ),
+      cups: each(() => ({})),
+      notes: [],
+      remarks: [],
+      stories: [],
+      score: {},
+      end_min: 10,
+    },
+  } as unknown as BuildOut;
+}
+
+function changed(revision: number, order: string[], part: Partial<Changed> = {}): Changed {
+  return {
+    revision,
+    order,
+    head: {},
+    steps: {},
+    history: { undo: "x", redo: null },
+    times: {},
+    coats: {},
+    coats_gone: [],
+    seams: {},
+    seams_gone: [],
+    cups: {},
+    notes: [],
+    remarks: [],
+    stories: [],
+    score: {},
+    end_min: 10,
+    partial: null,
+    ...part,
+  } as unknown as Changed;
+}
+const ok = (data: unknown): Answer => ({ data, response: { status: 200 } });
+const bodies = () => server.post.mock.calls.map(([, sent]) => sent.body);
+const rename = (value: string): Edit[] => [{ edit: "set_field", step_id: "a", field: "name", value }];
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  kept.clear();
+  vi.stubGlobal("localStorage", {
+    getItem: (k: string) => kept.get(k) ?? null,
+    setItem: (k: string, v: string) => kept.set(k, v),
+    removeItem: (k: string) => kept.delete(k),
+  });
+  server.get.mockReset().mockResolvedValue(ok(build(1, ["a", "b"])));
+  server.post.mockReset();
+});
+afterEach(() => vi.useRealTimers());
+
+async function loaded() {
+  const store = new BuildStore("tug");
+  await store.load();
+  return store;
+}
+
+describe("edits on their way", () => {
+  it("are sent one after the other, each on what the one before made", async () => {
+    const store = await loaded();
+    server.post
+      .mockResolvedValueOnce(ok(changed(2, ["a", "b"])))
+      .mockResolvedValueOnce(ok(changed(3, ["a", "b"])));
+    const both = [store.edit("one", rename("A")), store.edit("two", rename("B"))];
+    expect(store.savedSnapshot()).toBe("saving");
+    expect(await Promise.all(both)).toEqual([{ ok: true }, { ok: true }]);
+    expect(bodies().map((b) => [b.base_revision, b.label])).toEqual([
+      [1, "one"],
+      [2, "two"],
+    ]);
+    await vi.runAllTimersAsync();
+    expect([store.savedSnapshot(), kept.get(KEY)]).toEqual(["saved", undefined]);
+  });
+
+  it("are sent again under the same id until the server answers, and are kept in the browser meanwhile", async () => {
+    const store = await loaded();
+    server.post
+      .mockRejectedValueOnce(new TypeError("no connection"))
+      .mockResolvedValueOnce({ error: {}, response: { status: 503 } })
+      .mockResolvedValueOnce(ok(changed(2, ["a", "b"])));
+    const sent = store.edit("one", rename("A"));
+    await vi.advanceTimersByTimeAsync(10);
+    expect(store.savedSnapshot()).toBe("waiting");
+    expect(JSON.parse(kept.get(KEY)!)).toMatchObject([{ label: "one", edits: rename("A") }]);
+    await vi.runAllTimersAsync();
+    expect(await sent).toEqual({ ok: true });
+    expect(new Set(bodies().map((b) => b.command_id)).size).toBe(1);
+    expect(kept.has(KEY)).toBe(false);
+  });
+
+  it("that a reload cut off are taken up again", async () => {
+    const first = await loaded();
+    server.post.mockRejectedValue(new TypeError("no connection"));
+    void first.edit("one", rename("A"));
+    await vi.advanceTimersByTimeAsync(10);
+    const id = bodies()[0]!.command_id;
+    server.post.mockReset().mockResolvedValue(ok(changed(2, ["a", "b"])));
+    const second = new BuildStore("tug");
+    await second.load();
+    await vi.advanceTimersByTimeAsync(10);
+    expect(bodies()[0]).toMatchObject({ command_id: id, label: "one" });
+    expect(kept.has(KEY)).toBe(false);
+  });
+
+  it("go on top of somebody else's edit that came first", async () => {
+    const store = await loaded();
+    server.post
+      .mockResolvedValueOnce({ error: build(7, ["a", "b", "c"]), response: { status: 409 } })
+      .mockResolvedValueOnce(ok(changed(8, ["a", "b", "c"])));
+    expect(await store.edit("one", rename("A"))).toEqual({ ok: true });
+    expect(bodies().map((b) => b.base_revision)).toEqual([1, 7]);
+    expect(store.snapshot().build!.plan.steps!.map((s) => s.id)).toEqual(["a", "b", "c"]);
+  });
+
+  it("that are refused say why and change nothing", async () => {
+    const store = await loaded();
+    server.post.mockResolvedValueOnce({
+      error: { problems: [{ where: "name", what: "is too long" }] },
+      response: { status: 422 },
+    });
+    expect(await store.edit("one", rename("A"))).toEqual({ ok: false, why: "is too long" });
+    expect([store.snapshot().refused, store.snapshot().build!.revision]).toEqual(["is too long", 1]);
+    store.heard();
+    expect(store.snapshot().refused).toBeNull();
+  });
+
+  it("made from the plan wait for what is on its way", async () => {
+    const store = await loaded();
+    const head = { build: { name: "Tug, second" } };
+    server.post
+      .mockResolvedValueOnce(ok(changed(2, ["a", "b"], { head } as Partial<Changed>)))
+      .mockResolvedValueOnce(ok(changed(3, ["a", "b"])));
+    const first = store.edit("one", rename("A"));
+    const seen: string[] = [];
+    const second = store.edit("two", (plan) => {
+      seen.push(plan.build.name);
+      return [];
+    });
+    await vi.runAllTimersAsync();
+    await Promise.all([first, second]);
+    expect(seen).toEqual(["Tug, second"]);
+  });
+});
+
+describe("a look at a change", () => {
+  it("keeps nothing until it is told to, and can be put back", async () => {
+    const store = await loaded();
+    server.post.mockResolvedValue(ok(changed(1, ["b", "a"])));
+    await store.look("swap", rename("A"));
+    expect(store.snapshot().preview!.build.plan.steps!.map((s) => s.id)).toEqual(["b", "a"]);
+    expect(store.snapshot().build!.plan.steps!.map((s) => s.id)).toEqual(["a", "b"]);
+    expect(bodies()[0]!.dry_run).toBe(true);
+    store.putBack();
+    expect(store.snapshot().preview).toBeNull();
+    await store.look("swap", rename("A"));
+    server.post.mockResolvedValue(ok(changed(2, ["b", "a"])));
+    await store.keep();
+    expect(bodies().at(-1)).toMatchObject({ dry_run: false, label: "swap" });
+    expect(store.snapshot().preview).toBeNull();
+    expect(store.snapshot().build!.revision).toBe(2);
+  });
+});
+
+describe("an answer", () => {
+  it("takes what is gone out of everything", () => {
+    const next = applyChanged(
+      build(1, ["a", "b"]),
+      changed(2, ["b"], { coats_gone: ["a~hull"], seams_gone: ["a~hull~base"] }),
+    );
+    for (const part of [next.assessment.times, next.assessment.cups])
+      expect(Object.keys(part)).toEqual(["b"]);
+    expect(Object.keys(next.assessment.coats)).toEqual(["b~hull"]);
+    expect(Object.keys(next.assessment.seams)).toEqual(["b~hull~base"]);
+    expect(next.plan.steps!.map((s) => s.id)).toEqual(["b"]);
+  });
+
+  it("that comes in part replaces the seams of its own steps and zone only", () => {
+    const next = applyChanged(
+      build(1, ["a", "b"]),
+      changed(2, ["a", "b"], {
+        partial: { zone: "hull", steps: ["a"] },
+        seams: { "a~hull~b": { zone_id: "hull", upper_step: "a", verdict: "sound" } },
+      } as unknown as Partial<Changed>),
+    );
+    expect(Object.keys(next.assessment.seams).sort()).toEqual(["a~hull~b", "b~hull~base"]);
+  });
+
+  it("leaves what it was made from as it was", () => {
+    const before = build(1, ["a", "b"]);
+    const copy = structuredClone(before);
+    applyChanged(before, changed(2, ["b"], { coats_gone: ["a~hull"] }));
+    expect(before).toEqual(copy);
+  });
+});

@@ -1,0 +1,30 @@
+import { expect, it } from "vitest";
+import { coatFill, inkOn } from "./colour";
+
+/** Relative luminance and contrast as WCAG 2.2 defines them (from memory). */
+const luminance = (srgb: string) => {
+  const c = [1, 3, 5].map((i) => {
+    const v = parseInt(srgb.slice(i, i + 2), 16) / 255;
+    return v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4;
+  });
+  return 0.2126 * c[0]! + 0.7152 * c[1]! + 0.0722 * c[2]!;
+};
+const contrast = (a: string, b: string) => {
+  const [x, y] = [luminance(a), luminance(b)].sort((p, q) => q - p) as [number, number];
+  return (x + 0.05) / (y + 0.05);
+};
+
+it("ink on a paint can always be read", () => {
+  for (let r = 0; r < 256; r += 17)
+    for (let g = 0; g < 256; g += 17)
+      for (let b = 0; b < 256; b += 17) {
+        const paint = `#${[r, g, b].map((v) => v.toString(16).padStart(2, "0")).join("")}`;
+        expect(contrast(paint, inkOn(paint)), paint).toBeGreaterThanOrEqual(4.5);
+      }
+});
+
+it("a coat that does not cover shows what lies below it", () => {
+  expect(coatFill("#883322", "matt", 1)).not.toContain("repeating");
+  expect(coatFill("#883322", "matt", 0.5)).toContain("13.0px");
+  expect(coatFill("#883322", "gloss", 1)).toContain("255 255 255");
+});

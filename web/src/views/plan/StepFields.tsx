@@ -1,0 +1,266 @@
+/** What a step is made of, field by field: material and mix, tool and carrier, what a fitting is done with. */
+import { useMemo, useState } from "react";
+import type { Assessment, CoatStep, Edit, FittingStep, Mix, WorkingStep } from "../../api/client";
+import { Choice, NumberField, TextField } from "../../parts/Field";
+import type { Props, Set } from "./stepParts";
+import { SubstituteSheet } from "./Substitutes";
+import { ACTION_WORDS, COAT_METHODS, METHOD_WORDS, WORK_METHODS } from "./words";
+
+const named = (m: string) => ({ value: m, label: METHOD_WORDS[m]! });
+const COAT_OPTIONS = COAT_METHODS.map(named);
+const WORK_OPTIONS = WORK_METHODS.map(named);
+
+export function FittingFields(p: Props & { step: FittingStep; set: Set }) {
+  const { step, known, set, plan } = p;
+  const fitting = known.touches.filter((t) => t.serves.includes(step.action));
+  const closes = step.closes ?? [];
+  return (
+    <div className="space-y-2">
+      {fitting.length ? (
+        <Choice
+          label="With"
+          value={step.material ?? ""}
+          options={[
+            { value: "", label: "not said" },
+            ...fitting.map((t) => ({ value: t.id, label: t.name })),
+          ]}
+          onTake={(v) => void set("material", v || null)}
+        />
+      ) : null}
+      {["fit", "glue", "mask"].includes(step.action) ? (
+        <Toggles
+          legend="Closes: can no longer be reached afterwards"
+          all={plan.zones.map((z) => ({ id: z.id, name: z.name }))}
+          on={closes}
+          onTake={(ids) => void set("closes", ids)}
+        />
+      ) : null}
+    </div>
+  );
+}
+
+function Toggles(p: {
+  legend: string;
+  all: { id: string; name: string }[];
+  on: string[];
+  onTake: (ids: string[]) => void;
+}) {
+  return (
+    <fieldset className="text-sm">
+      <legend className="text-xs text-ink-2">{p.legend}</legend>
+      <div className="flex flex-wrap gap-1 pt-0.5">
+        {p.all.map((x) => {
+          const on = p.on.includes(x.id);
+          return (
+            <button
+              key={x.id}
+              type="button"
+              aria-pressed={on}
+              className={`min-h-7 rounded border px-2 text-xs ${on ? "border-ink font-semibold" : "border-line-soft text-ink-2"}`}
+              onClick={() => p.onTake(on ? p.on.filter((id) => id !== x.id) : [...p.on, x.id])}
+            >
+              {on ? "✓ " : ""}
+              {x.name}
+            </button>
+          );
+        })}
+      </div>
+    </fieldset>
+  );
+}
+
+export function CoatFields(p: Props & { step: CoatStep; set: Set }) {
+  const { step, known, set, store } = p;
+  const here = known.coats.find((c) => c.id === step.material);
+  const [lacking, setLacking] = useState<string | null>(null);
+  const mix = (step.mix ?? here?.mix ?? null) as Mix | null;
+  const thinner = mix?.parts.find((x) => x.role === "thinner")?.material ?? null;
+  const change = (id: string) => {
+    const next = known.coats.find((c) => c.id === id)!;
+    const edits: Edit[] = [
+      { edit: "set_field", step_id: step.id, field: "material", value: id },
+      next.mix
+        ? { edit: "set_field", step_id: step.id, field: "mix", value: next.mix }
+        : { edit: "set_field", step_id: step.id, field: "mix", absent: true },
+      { edit: "set_field", step_id: step.id, field: "method", value: next.method },
+      { edit: "set_field", step_id: step.id, field: "sheen", absent: true },
+      { edit: "set_field", step_id: step.id, field: "dry_film_um", absent: true },
+      { edit: "set_field", step_id: step.id, field: "coverage", absent: true },
+      { edit: "set_field", step_id: step.id, field: "passes", value: next.passes },
+    ];
+    void store.edit(`${step.name}: ${next.name}`, edits);
+  };
+  return (
+    <div className="grid grid-cols-2 gap-2">
+      <Choice
+        label="Material"
+        className="col-span-2"
+        value={step.material}
+        options={useMemo(() => known.coats.map((c) => ({ value: c.id, label: c.name })), [known])}
+        onTake={change}
+      />
+      <Choice
+        label="Put on"
+        value={step.method ?? here?.method ?? "spray"}
+        options={COAT_OPTIONS}
+        onTake={(v) => void set("method", v)}
+      />
+      {here && here.sheens.length ? (
+        <Choice
+          label="Sheen"
+          value={step.sheen ?? here.sheen}
+          options={here.sheens.map((s) => ({ value: s, label: s }))}
+          onTake={(v) => void set("sheen", v)}
+        />
+      ) : (
+        <ColourField step={step} set={set} fallback={here?.colour ?? "#888888"} />
+      )}
+      <NumberField
+        label="Dry film"
+        unit="µm"
+        value={step.dry_film_um ?? here?.dry_film_um ?? null}
+        onTake={(v) => set("dry_film_um", v)}
+      />
+      <NumberField label="Passes" value={step.passes ?? here?.passes ?? 1} onTake={(v) => set("passes", v)} />
+      <MixFields {...p} />
+      <p className="col-span-2 -mt-1 flex gap-3 text-xs no-print">
+        <button type="button" className="min-h-6 underline" onClick={() => setLacking(step.material)}>
+          I do not have this paint
+        </button>
+        {thinner ? (
+          <button type="button" className="min-h-6 underline" onClick={() => setLacking(thinner)}>
+            … this thinner
+          </button>
+        ) : null}
+      </p>
+      <SubstituteSheet {...p} lacking={lacking} onClose={() => setLacking(null)} />
+    </div>
+  );
+}
+
+function ColourField({ step, set, fallback }: { step: CoatStep; set: Set; fallback: string }) {
+  return (
+    <div>
+      <label className="block text-xs text-ink-2" htmlFor={`colour-${step.id}`}>
+        Colour, dry
+      </label>
+      <input
+        id={`colour-${step.id}`}
+        key={step.colour?.srgb}
+        type="color"
+        className="field w-full p-0.5"
+        defaultValue={step.colour?.srgb ?? fallback}
+        onBlur={(e) => {
+          const srgb = e.target.value;
+          if (srgb.toLowerCase() !== (step.colour?.srgb ?? fallback).toLowerCase())
+            void set("colour", { srgb });
+        }}
+      />
+    </div>
+  );
+}
+
+/** Paint to thinner, and which thinner; further parts of a mix stay as they are. */
+function MixFields(p: Props & { step: CoatStep; set: Set }) {
+  const { step, known, set } = p;
+  const mix: Mix | null =
+    step.mix ?? (known.coats.find((c) => c.id === step.material)?.mix as Mix | null) ?? null;
+  const thinners = useMemo(
+    () => [
+      { value: "", label: "as it comes" },
+      ...known.thinners.map((t) => ({ value: t.id, label: t.name })),
+    ],
+    [known],
+  );
+  const paint = mix?.parts.find((x) => x.role === "paint");
+  const thinner = mix?.parts.find((x) => x.role === "thinner");
+  const rest = mix?.parts.filter((x) => x !== paint && x !== thinner) ?? [];
+  const unit = paint?.unit ?? "parts";
+  const write = (a: number, b: number, material: string) =>
+    set(
+      "mix",
+      {
+        parts: [
+          { material: step.material, role: "paint", amount: a, unit },
+          ...(material ? [{ material, role: "thinner", amount: b, unit }] : []),
+          ...rest,
+        ],
+      },
+      `${step.name}: thinning`,
+    );
+  const [a, b] = [paint?.amount ?? 1, thinner?.amount ?? 1];
+  return (
+    <>
+      <Choice
+        label="Thinned with"
+        value={thinner?.material ?? ""}
+        options={thinners}
+        onTake={(v) => void write(a, b, v)}
+      />
+      <TextField
+        label={unit === "parts" ? "Paint : thinner" : `Paint : thinner, ${unit}`}
+        value={thinner ? `${a} : ${b}` : "neat"}
+        onTake={(t) => {
+          const found = /^\s*(\d+(?:[.,]\d+)?)\s*[:/]\s*(\d+(?:[.,]\d+)?)\s*$/.exec(t);
+          if (!found) return { ok: false, why: "write paint : thinner, as in 1 : 2" };
+          const [x, y] = [found[1]!, found[2]!].map((v) => Number(v.replace(",", "."))) as [number, number];
+          if (!thinner) return { ok: false, why: "choose what it is thinned with first" };
+          return write(x, y, thinner.material);
+        }}
+      />
+    </>
+  );
+}
+
+export function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
+  const { step, known, set, plan } = p;
+  const target = plan.steps?.find((s) => s.id === step.acts_on);
+  return (
+    <div className="grid grid-cols-2 gap-2">
+      <p className="col-span-2 text-sm">
+        {ACTION_WORDS[step.action]}: acts on “{target?.name}”.
+      </p>
+      <Choice
+        label="With"
+        value={step.carrier ?? ""}
+        options={[
+          { value: "", label: "nothing wet" },
+          ...known.thinners.map((t) => ({ value: t.id, label: t.name })),
+        ]}
+        onTake={(v) => void set("carrier", v || null)}
+      />
+      <Choice
+        label="Tool"
+        value={step.method ?? "damp_wipe"}
+        options={WORK_OPTIONS}
+        onTake={(v) => void set("method", v)}
+      />
+      <NumberField
+        label="Leaves of the coat"
+        unit="%"
+        value={(step.leaves ?? 0.35) * 100}
+        onTake={(v) => set("leaves", v / 100)}
+      />
+    </div>
+  );
+}
+
+export function CupFigure({ step, a }: { step: CoatStep; a: Assessment }) {
+  const cup = a.cups[step.id];
+  if (!cup) return null;
+  return (
+    <figure className="rounded bg-paper-2 px-3 py-2" data-testid="cup">
+      <ul className="flex flex-wrap gap-x-4 gap-y-0.5">
+        {cup.pours.map((x) => (
+          <li key={x.material} className="text-sm">
+            <span className="text-lg font-semibold">{x.drops <= 60 ? x.drops : `${x.ml.toFixed(1)} mL`}</span>{" "}
+            {x.drops <= 60 ? (x.drops === 1 ? "drop" : "drops") : ""} {x.name.toLowerCase()}
+          </li>
+        ))}
+      </ul>
+      <figcaption className="text-xs text-ink-2">
+        {cup.total_ml} mL; whole drops miss the ratio by {cup.ratio_error_pct} %. {cup.basis}.
+      </figcaption>
+    </figure>
+  );
+}

@@ -1,0 +1,113 @@
+/** What few steps need, out of the way until it is asked for. */
+import { useMemo } from "react";
+import { localStamp, readStamp } from "../../drawing/stamp";
+import { Choice, NumberField, TextField } from "../../parts/Field";
+import type { Props, Set } from "./stepParts";
+
+const AID_WORDS: Record<string, string> = { fan: "a fan", warm_air: "warm air", cabinet: "a drying cabinet" };
+
+/** What few steps need: the technique, a fixed start, a part that has to be off, something that hurries drying. */
+export function More(p: Props & { set: Set }) {
+  const { step, set, known, plan } = p;
+  const aid = step.aids?.[0];
+  const techniques = useMemo(
+    () => [
+      { value: "", label: "none in particular" },
+      ...known.techniques.map((t) => ({ value: t.id, label: t.name })),
+    ],
+    [known],
+  );
+  const setAid = (next: { kind: string; duration_min: number; temp_c?: number | null } | null) =>
+    set("aids", next ? [next] : []);
+  return (
+    <details className="text-sm">
+      <summary className="text-ink-2">Technique, fixed start, drying aid, part off</summary>
+      <div className="mt-2 grid grid-cols-2 gap-2">
+        <Choice
+          label="Technique"
+          className="col-span-2"
+          value={step.technique ?? ""}
+          options={techniques}
+          onTake={(v) => void set("technique", v || null)}
+        />
+        <TextField
+          label="Fixed start"
+          className="col-span-2"
+          value={step.fixed_start ? localStamp(step.fixed_start, plan.build.timezone ?? "UTC") : ""}
+          onTake={(t) => {
+            if (!t.trim()) return set("fixed_start", null);
+            const at = readStamp(t, plan.build.timezone ?? "UTC");
+            return at ? set("fixed_start", at) : { ok: false, why: "write 2026-12-05 19:30, or nothing" };
+          }}
+        />
+        {known.coats.find((c) => step.kind === "coat" && c.id === step.material)?.film === "oxidising" &&
+        step.kind === "coat" ? (
+          <Choice
+            label="Its pigment dries"
+            className="col-span-2"
+            value={step.pigment_dries ?? "usual"}
+            options={[
+              { value: "fast", label: "fast: umbers, siennas" },
+              { value: "usual", label: "as usual, or unknown" },
+              { value: "slow", label: "slowly: titanium white, cadmiums, blacks" },
+            ]}
+            onTake={(v) => void set("pigment_dries", v === "usual" ? null : v)}
+          />
+        ) : null}
+        <Choice
+          label="Dried with"
+          value={aid?.kind ?? ""}
+          options={[
+            { value: "", label: "bench air" },
+            ...Object.entries(AID_WORDS).map(([value, label]) => ({ value, label })),
+          ]}
+          onTake={(v) =>
+            void setAid(v ? { kind: v, duration_min: 60, temp_c: v === "fan" ? null : 40 } : null)
+          }
+        />
+        {aid ? (
+          <NumberField
+            label="For"
+            unit="min"
+            value={aid.duration_min}
+            onTake={(v) => setAid({ ...aid, duration_min: v })}
+          />
+        ) : null}
+        {aid && aid.kind !== "fan" ? (
+          <NumberField
+            label="At the part"
+            unit="°C"
+            value={aid.temp_c ?? 40}
+            onTake={(v) => setAid({ ...aid, temp_c: v })}
+          />
+        ) : null}
+        {step.kind === "coat" ? (
+          <NumberField
+            label="Covers of each zone"
+            unit="%"
+            value={(step.coverage ?? known.coats.find((c) => c.id === step.material)?.coverage ?? 1) * 100}
+            onTake={(v) => set("coverage", v / 100)}
+          />
+        ) : null}
+        {step.kind === "coat" && step.zones.length > 1 ? (
+          <NumberField
+            label={`Covers of ${plan.zones.find((z) => z.id === p.zone)?.name}`}
+            unit="%"
+            value={
+              step.coverage_by_zone?.[p.zone] !== undefined ? step.coverage_by_zone[p.zone]! * 100 : null
+            }
+            onTake={(v) => set("coverage_by_zone", { ...step.coverage_by_zone, [p.zone]: v / 100 })}
+          />
+        ) : null}
+        <label className="col-span-2 flex min-h-7 items-center gap-2">
+          <input
+            type="checkbox"
+            checked={!!step.needs_part_off}
+            onChange={(e) => void set("needs_part_off", e.target.checked)}
+          />
+          Needs the part off
+        </label>
+      </div>
+    </details>
+  );
+}
