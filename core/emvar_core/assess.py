@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from .besides import at_step, in_order, remark_out
 from .materials import Knowledge, knowledge
 from .memo import forget, intern
 from .mixing import Blend
@@ -15,7 +16,7 @@ from .plan import AnyStep, Plan
 from .seams.contact import Verdict
 from .sittings.documents import Record, Schedule, as_placed
 from .trials import apply_trials
-from .walk import Walker, at_step, in_order, remark_out
+from .walk import Walker
 
 
 def assess(

@@ -6,31 +6,18 @@ edit works out its own stretch and the next one or two; the rest of the build is
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from typing import Any
 
-from .cautions import DEFER, coat_cautions, touch_cautions, work_cautions
 from .drying.clock import Drying, aid_air, air_line, dry
 from .materials import Coat, FilmClass, Knowledge
 from .memo import Memo, intern
-from .mixing import Blend, blend_of, cup_for_area, cup_of, is_mixed, method_of, passes_of
+from .mixing import Blend, blend_of, cup_of, method_of, passes_of
 from .mixing import Cup as MixedCup
-from .order import Closed, closings, mirrored, zone_remarks
 from .outcome import (
     CoatOut,
-    CupOut,
-    ReachOut,
-    Remark,
     SeamOut,
-    StepNote,
-    cup_out,
     events_out,
-    finding_out,
     plus,
-    range_out,
-    seam_id,
-    sound_words,
     states_out,
     window_out,
 )
@@ -40,9 +27,8 @@ from .seams.contact import METHODS, NOTHING, Contact, Landing, Layer, Situation,
 from .seams.judge import Judged, judge
 from .seams.mechanisms import deepest_reached
 from .seams.surroundings import live_medium_key
-from .seams.telling import NOTHING_TOLD, Sure, Telling
-from .seams.working import OpenWindow, window_for, window_verdict, windows_of
-from .techniques.judge import Said, cup_remarks, limit_remarks, technique_remarks
+from .seams.working import OpenWindow, window_for, windows_of
+from .seams_out import Judgement, seam_kept, window_seam
 
 DEPTH = 8  # layers below that a seam looks at; nothing that a bench can lay reaches further
 STRETCH = 5  # steps of a zone that are remembered together
@@ -51,8 +37,7 @@ STARVES, STARVED_FROM = {"oil", "oil_rested", "alkyd_oil"}, 0.88  # thinner shar
 
 _LAID, _JUDGED, _SEAMS, _COATS = Memo(20_000), Memo(60_000), Memo(60_000), Memo(60_000)
 _STRETCHES, _CONTENT, _NARROW = Memo(20_000), Memo(40_000), Memo(60_000)
-_ONE_SEAM = Memo(60_000)
-_AT_STEPS, _ORDER, _MARKS = Memo(40_000), Memo(2_000), Memo(40_000)
+_MARKS = Memo(40_000)
 
 
 # What of a step does not bear on what happens at its seams.
@@ -92,16 +77,6 @@ class Laid:
     timed: int
 
 
-@dataclass(frozen=True)
-class _Judgement:
-    """A judged seam without ids; its times count from the landing."""
-
-    index: int
-    share: float
-    judged: Judged
-    narrow: int
-
-
 Entry = tuple[Layer, int, int]  # a layer, what it is, and what it is there and then
 _Stack = list[Entry]
 
@@ -115,15 +90,6 @@ class Stretch:
     unsound: list[SeamOut]
     added: list[Entry]
     changed: list[tuple[int, Entry]]  # how far below the stretch's start, and what is there now
-
-
-@dataclass(frozen=True)
-class AtStep:
-    """What is told of a step by itself."""
-
-    cup: CupOut | None
-    notes: list[StepNote]
-    said: list[Said]
 
 
 class Walker:
@@ -391,7 +357,7 @@ class Walker:
         landing, found = self._work_landing(step), self.window(step, stack)
         assert found is not None
         target, window = found
-        seams = [_window_seam(step, zone_id, target, window, self.times[step.id])]
+        seams = [window_seam(step, zone_id, target, window, self.times[step.id])]
         return seams + self._meet(step, zone_id, landing, _content(step), _besides(step, stack, at), base)
 
     def _work_landing(self, step: WorkingStep) -> Landing:
@@ -474,7 +440,7 @@ class Walker:
         placed = (key, step.id, zone_id, start, tuple(i for i, _ in names))
         seams: list[SeamOut] | None = _SEAMS.get(placed)
         if seams is None:
-            found: list[_Judgement] | None = _JUDGED.get(key)
+            found: list[Judgement] | None = _JUDGED.get(key)
             if found is None:
                 layers = tuple(layer for layer, _, _ in near) + ((base,) if whole else ())
                 aged = [(lk, layer.coverage, start - layer.end_min) for layer, lk, _ in near] + [(base.name,)]
@@ -491,9 +457,9 @@ class Walker:
                     if judged is None:
                         judged = _shift(judge(s, start, opens=self.opens), -start)
                         _NARROW.put(narrow, judged)
-                    found.append(_Judgement(i, round(share, 3), judged, narrow))
+                    found.append(Judgement(i, round(share, 3), judged, narrow))
                 _JUDGED.put(key, found)
-            seams = [_seam_kept(placed[1:], step, zone_id, landing, entry, names, start) for entry in found]
+            seams = [seam_kept(placed[1:], step, zone_id, landing, entry, names, start) for entry in found]
             _SEAMS.put(placed, seams)
         return seams
 
@@ -553,214 +519,3 @@ def _shift(judged: Judged, by: float) -> Judged:
         opens_best_min=plus(judged.opens_best_min, by),
         opens_careful_min=plus(judged.opens_careful_min, by),
     )
-
-
-def _seam_kept(
-    placed: tuple[object, ...],
-    step: AnyStep,
-    zone_id: str,
-    landing: Landing,
-    entry: _Judgement,
-    names: list[tuple[str | None, str]],
-    start: float,
-) -> SeamOut:
-    """The same seam where what it depends on is the same, whatever changed deeper down."""
-    key = (placed, entry.narrow, entry.share)
-    found: SeamOut | None = _ONE_SEAM.get(key)
-    if found is None:
-        found = _seam(step, zone_id, landing, entry, names, start)
-        _ONE_SEAM.put(key, found)
-    return found
-
-
-def _seam(
-    step: AnyStep,
-    zone_id: str,
-    landing: Landing,
-    entry: _Judgement,
-    names: list[tuple[str | None, str]],
-    start: float,
-) -> SeamOut:
-    judged = entry.judged
-    lower_id, lower_name = names[entry.index]
-    worst = judged.findings[0] if judged.findings else None
-    sentence, advice, word = sound_words(landing, lower_name), "", "sound"
-    if worst is not None and judged.verdict is not Verdict.SOUND:
-        sentence, advice, word = worst.sentence, worst.advice, worst.word
-    return SeamOut.model_construct(
-        id=seam_id(step.id, zone_id, lower_id),
-        zone_id=zone_id,
-        upper_step=step.id,
-        lower_step=lower_id,
-        contact=landing.contact,
-        at_min=start,
-        share=entry.share,
-        verdict=judged.verdict,
-        word=word,
-        sentence=sentence,
-        advice=advice,
-        kind=worst.kind.value if worst else "timing",
-        basis=worst.basis if worst else "model",
-        rests_on=worst.rests_on if worst else "nothing found that harms it",
-        responsible=names[worst.layer][0] if worst else lower_id,
-        depth=(worst.layer - entry.index) if worst else 0,
-        opens_best_min=plus(judged.opens_best_min, start),
-        opens_careful_min=plus(judged.opens_careful_min, start),
-        eventual=judged.eventual,
-        closes=None,
-        missed=False,
-        findings=[finding_out(f, names, entry.index) for f in judged.findings],
-        reach=[
-            ReachOut.model_construct(
-                step_id=names[r.layer][0], name=names[r.layer][1], share=r.share, power=r.power, red=r.red
-            )
-            for r in judged.reach
-        ],
-        **_telling(judged.telling),
-    )
-
-
-def _telling(t: Telling) -> dict[str, Any]:
-    return {
-        "sure": t.sure,
-        "would_change": t.would_change,
-        "disputed": t.disputed,
-        "check": t.check,
-        "if_fails": t.if_fails,
-        "assumes": t.assumes,
-    }
-
-
-def _window_telling(verdict: Verdict) -> Telling:
-    if verdict is Verdict.SOUND:
-        return NOTHING_TOLD
-    missed = verdict is Verdict.CLASH
-    check = "" if missed else "Try a corner nobody looks at with the same tool: it moves without tearing."
-    return Telling(
-        Sure.FIRM if missed else Sure.FAIR,
-        "when it is done, and what opens and closes the window: film, thinner, air",
-        "",
-        check,
-        "If it does not move, leave it: force takes what lies below. If it smears, wait some minutes." if check else "",
-        "",
-    )
-
-
-def _window_seam(step: WorkingStep, zone_id: str, target: Layer, window: OpenWindow, timing: Timing) -> SeamOut:
-    told = window_verdict(window, target, timing.start_min, timing.end_min)
-    never = window.never is not None
-    return SeamOut.model_construct(
-        id=seam_id(step.id, zone_id, target.step_id),
-        zone_id=zone_id,
-        upper_step=step.id,
-        lower_step=target.step_id,
-        contact=Contact.WORK,
-        at_min=timing.start_min,
-        share=round(target.coverage, 3),
-        verdict=told.verdict,
-        word=told.word,
-        sentence=told.sentence,
-        advice=told.advice,
-        kind="timing",
-        basis="practice",
-        rests_on=window.rests_on,
-        responsible=target.step_id,
-        depth=0,
-        opens_best_min=None if never else window.opens.best,
-        opens_careful_min=None if never else window.opens.late,
-        eventual=None,
-        closes=None if never else range_out(window.closes),
-        missed=told.verdict is Verdict.CLASH and not never,
-        findings=[],
-        reach=[],
-        **_telling(_window_telling(told.verdict)),
-    )
-
-
-# --- what is told of a step by itself --------------------------------------------------------------------------
-
-
-def at_step(w: Walker, step: AnyStep, zones: dict[str, Zone], areas: int) -> AtStep:
-    """Cup, cautions and remarks of a step, remembered by the step and its times."""
-    key = (w.world, w.horizon, w.mark(step), areas)
-    found: AtStep | None = _AT_STEPS.get(key)
-    if found is None:
-        found = _at_step(w, step, zones)
-        _AT_STEPS.put(key, found)
-    return found
-
-
-def _at_step(w: Walker, step: AnyStep, zones: dict[str, Zone]) -> AtStep:
-    k, temp = w.k, w.line.at(w.times[step.id].start_min).temp_c
-    if isinstance(step, CoatStep):
-        laid = w.lay(step)
-        method = laid.landing.method or laid.coat.method
-        bases = {zones[z].base_material or w.plan.build.base_material for z in step.zones}
-        base = "print_uncured" if "print_uncured" in bases else ""
-        told = coat_cautions(k, laid.coat, laid.cup, method, tuple(step.aids), temp, base)
-        said = [
-            *cup_remarks(k, step, laid.coat, laid.cup),
-            *limit_remarks(k, step, laid.coat, laid.cup),
-            *technique_remarks(k, step, laid.coat, laid.cup, laid.film_um, w.plan.build.scale, w.plan.schools),
-        ]
-        cup = _cup_out(k, step, laid, zones) if is_mixed(laid.coat, method) else None
-    elif isinstance(step, WorkingStep):
-        told = work_cautions(k, step, k.thinners[step.carrier] if step.carrier else None, temp)
-        said, cup = [], None
-    else:
-        told = touch_cautions(step, k.touches[step.material] if step.material else None)
-        said, cup = [], None
-    if told:
-        told.append(("defer", DEFER))
-    notes = [StepNote.model_construct(step_id=step.id, caution=c, text=text) for c, text in told]
-    return AtStep(cup, notes, said)
-
-
-def in_order(w: Walker, by_zone: dict[str, list[AnyStep]]) -> Iterator[Remark]:
-    """Remarks on the order of steps, over all zones; the same remark in several zones is told once."""
-    closed = closings(w.plan, w.times)
-    merged: dict[tuple[str, str], tuple[Said, list[str]]] = {}
-    for zone_id, steps in by_zone.items():
-        for step, said in _zone_said(w, zone_id, steps, closed):
-            held = merged.setdefault((step.id, said.code), (said, []))
-            held[1].append(zone_id)
-    for step, zones, said in mirrored(w.plan):
-        merged.setdefault((step.id, said.code), (said, zones))
-    for (step_id, _), (said, zones) in merged.items():
-        yield remark_out(step_id, zones, said)
-
-
-def _zone_said(
-    w: Walker, zone_id: str, steps: list[AnyStep], closed: dict[str, list[Closed]]
-) -> list[tuple[AnyStep, Said]]:
-    shut = tuple(closed.get(zone_id, ()))
-    # Times matter to masks and where a zone is closed, and to nothing else here.
-    marks = tuple([w.mark(s) if shut or s.kind == "fitting" else w.timeless_mark(s) for s in steps])
-    key = (w.world, zone_id, marks, shut)
-    found: list[tuple[AnyStep, Said]] | None = _ORDER.get(key)
-    if found is None:
-        found = list(zone_remarks(w.plan, zone_id, steps, w.k, w.times, closed))
-        _ORDER.put(key, found)
-    return found
-
-
-def remark_out(step_id: str, zones: list[str], said: Said) -> Remark:
-    return Remark.model_construct(
-        id=f"{step_id}~{said.code}",
-        step_id=step_id,
-        zones=zones,
-        code=said.code,
-        verdict=said.verdict,
-        word=said.word,
-        sentence=said.sentence,
-        advice=said.advice,
-        kind=said.kind,
-        basis=said.basis,
-        rests_on=said.rests_on,
-        school=said.school.value if said.school else None,
-    )
-
-
-def _cup_out(k: Knowledge, step: CoatStep, laid: Laid, zones: dict[str, Zone]) -> CupOut:
-    area = sum(zones[z].area_cm2 for z in step.zones)
-    return cup_out(cup_for_area(k, step, laid.film_um, area, laid.layer.coverage))

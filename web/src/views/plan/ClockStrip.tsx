@@ -8,7 +8,7 @@ import { piecewise, type Axis } from "../../drawing/axis";
 import { Clockwork, span } from "../../drawing/time";
 import { BUSY_AFTER_MIN, BUSY_BEFORE_MIN, BUSY_SHARE } from "../../drawing/tokens";
 import { ClockSlider } from "../../parts/ClockSlider";
-import { stateAt } from "./Rack";
+import { stateAt } from "./rackParts";
 
 /** Piecewise linear: stretches with work get BUSY_SHARE of the width, the idle ones the rest. */
 export function busyAxis(times: { start_min: number; end_min: number }[], to: number, width: number): Axis {

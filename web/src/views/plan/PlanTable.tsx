@@ -3,7 +3,7 @@ import type { Assessment, Plan } from "../../api/client";
 import { LineSample } from "../../drawing/Line";
 import type { Clockwork } from "../../drawing/time";
 import { VERDICTS, type Verdict } from "../../drawing/tokens";
-import type { Selection } from "./Rack";
+import type { Selection } from "./rackParts";
 import { ACTION_WORDS, METHOD_WORDS } from "./words";
 
 export function PlanTable(p: {

@@ -1,0 +1,276 @@
+/** One core of the rack: its coats as rows that are chosen, dragged and read, and the base material. */
+import { memo, useRef } from "react";
+import type { Assessment, Plan } from "../../api/client";
+import { coatFill, inkOn } from "../../drawing/colour";
+import type { Column, Row } from "../../drawing/layout";
+import { BASE_PX, STATE_WORDS, WORDS_FROM_PX } from "../../drawing/tokens";
+import { PRESSED_PX, stateAt, type Selection } from "./rackParts";
+
+type ColumnProps = {
+  column: Column;
+  floor: number;
+  index: number;
+  plan: Plan;
+  assessment: Assessment;
+  minute: number;
+  selectedRow: string | null;
+  tabStop: string | null;
+  pitch: number;
+  onSelect: (s: Selection) => void;
+  onAdd: (zone: string, after: string | null) => void;
+  onDragTo: (step: string, zone: string, clientY: number) => void;
+  onDrop: () => void;
+};
+
+export function ColumnView(p: ColumnProps) {
+  const { column, floor, plan, assessment } = p;
+  const zone = plan.zones.find((z) => z.id === column.zone)!;
+  const top = column.rows.at(-1);
+  const topAt = floor - (top ? top.up + top.height : 0);
+  return (
+    <div role="group" aria-label={zone.name}>
+      <button
+        type="button"
+        className="push absolute no-print"
+        data-bare
+        style={{ left: column.left, width: column.width, top: topAt - 32, minHeight: 26 }}
+        title={`Lay something on ${zone.name}`}
+        aria-label={`Add a step to ${zone.name}`}
+        onClick={() => p.onAdd(column.zone, top?.step.id ?? null)}
+      >
+        <span aria-hidden="true" className="text-lg leading-none">
+          +
+        </span>
+      </button>
+      <Pressed
+        column={column}
+        floor={floor}
+        assessment={assessment}
+        minute={p.minute}
+        onSelect={p.onSelect}
+      />
+      {column.rows.map((row) => {
+        if (row.height < PRESSED_PX && row.step.kind === "coat") return null;
+        const id = `${row.step.id}~${row.zone}`;
+        const coat = assessment.coats[id];
+        return (
+          <RowView
+            key={row.step.id}
+            id={id}
+            row={row}
+            column={column}
+            y={floor - row.up - row.height}
+            height={row.height}
+            state={
+              row.step.kind === "coat"
+                ? stateAt(assessment, row.step.id, row.zone, p.minute)
+                : p.minute >= (assessment.times[row.step.id]?.start_min ?? 0)
+                  ? "done"
+                  : "to_come"
+            }
+            name={row.step.name}
+            colour={coat?.colour ?? ""}
+            sheen={coat?.sheen ?? ""}
+            coverage={coat?.coverage ?? 1}
+            film={row.film}
+            selected={p.selectedRow === id}
+            tabStop={p.tabStop === id}
+            onSelect={p.onSelect}
+            onDragTo={p.onDragTo}
+            onDrop={p.onDrop}
+          />
+        );
+      })}
+      <Base
+        left={column.left}
+        top={floor}
+        width={column.width}
+        name={zone.base_material ?? plan.build.base_material ?? ""}
+      />
+      <p
+        className="absolute text-sm leading-tight font-semibold"
+        style={{ left: column.left, top: floor + BASE_PX + 5, width: p.pitch - 8 }}
+      >
+        <span className="block truncate" title={zone.name}>
+          {zone.name}
+        </span>
+        <span className="block text-xs font-normal text-ink-2">{zone.area_cm2} cm²</span>
+      </p>
+    </div>
+  );
+}
+
+/** In a crowded core the pressed coats are one drawing, not hundreds of buttons; a click takes the one that is hit. */
+function Pressed(p: {
+  column: Column;
+  floor: number;
+  assessment: Assessment;
+  minute: number;
+  onSelect: (s: Selection) => void;
+}) {
+  const rows = p.column.rows.filter((r) => r.height < PRESSED_PX && r.step.kind === "coat");
+  if (!rows.length) return null;
+  const height = p.column.rows.at(-1)!.up + p.column.rows.at(-1)!.height;
+  // Coats of one look are one path, so that a core of three hundred is drawn with a handful of shapes.
+  const byLook = new Map<string, string>();
+  for (const r of rows) {
+    const coat = p.assessment.coats[`${r.step.id}~${r.zone}`];
+    const look = coat && coat.start_min <= p.minute ? coat.colour : "var(--ghost)";
+    const d = `M0 ${(height - r.up - r.height).toFixed(2)}h${p.column.width}v${r.height.toFixed(2)}h-${p.column.width}z`;
+    byLook.set(look, (byLook.get(look) ?? "") + d);
+  }
+  return (
+    <svg
+      className="absolute cursor-pointer"
+      style={{ left: p.column.left, top: p.floor - height, width: p.column.width, height }}
+      aria-hidden="true"
+      onClick={(e) => {
+        const up = height - (e.clientY - e.currentTarget.getBoundingClientRect().top);
+        const hit = p.column.rows.findLast((r) => r.up <= up);
+        if (hit) p.onSelect({ kind: "step", step: hit.step.id, zone: hit.zone });
+      }}
+    >
+      {[...byLook].map(([look, d]) => (
+        <path key={look} d={d} fill={look} stroke="var(--surround)" strokeWidth={0.3} />
+      ))}
+    </svg>
+  );
+}
+
+function Base({ left, top, width, name }: { left: number; top: number; width: number; name: string }) {
+  return (
+    <div
+      className="absolute flex items-center justify-center border border-line text-xs text-ink-2"
+      style={{
+        left,
+        top,
+        width,
+        height: BASE_PX,
+        background:
+          "repeating-linear-gradient(135deg, var(--paper-2) 0 5px, var(--surround) 5px 6px, var(--paper-2) 6px 7px)",
+      }}
+    >
+      <span className="bg-paper-2 px-1">{name.replaceAll("_", " ")}</span>
+    </div>
+  );
+}
+
+type RowProps = {
+  id: string;
+  row: Row;
+  column: Column;
+  y: number;
+  height: number;
+  state: string;
+  name: string;
+  colour: string;
+  sheen: string;
+  coverage: number;
+  film: number;
+  selected: boolean;
+  tabStop: boolean;
+  onSelect: (s: Selection) => void;
+  onDragTo: (step: string, zone: string, clientY: number) => void;
+  onDrop: () => void;
+};
+
+const RowView = memo(
+  function RowView(p: RowProps) {
+    const start = useRef<number | null>(null);
+    const dragging = useRef(false);
+    const laid = p.state !== "to_come";
+    const coat = p.row.step.kind === "coat";
+    const ink = laid && coat ? inkOn(p.colour) : "var(--ink)";
+    const drag = {
+      onPointerDown: (e: React.PointerEvent) => {
+        if (e.button !== 0) return;
+        start.current = e.clientY;
+        dragging.current = false;
+        e.currentTarget.setPointerCapture(e.pointerId);
+      },
+      onPointerMove: (e: React.PointerEvent) => {
+        if (start.current === null) return;
+        if (!dragging.current && Math.abs(e.clientY - start.current) > 6) dragging.current = true;
+        if (dragging.current) p.onDragTo(p.row.step.id, p.row.zone, e.clientY);
+      },
+      onPointerUp: () => {
+        if (dragging.current) p.onDrop();
+        start.current = null;
+      },
+      onPointerCancel: () => {
+        start.current = null;
+        p.onDrop();
+      },
+      onClick: () => {
+        if (!dragging.current) p.onSelect({ kind: "step", step: p.row.step.id, zone: p.row.zone });
+      },
+    };
+    const shared = {
+      type: "button" as const,
+      "data-row": p.id,
+      "data-laid": laid ? "yes" : "no",
+      "data-selected": p.selected ? "yes" : "no",
+      "aria-pressed": p.selected,
+      tabIndex: p.tabStop ? 0 : -1,
+      ...drag,
+    };
+    const place = { left: p.column.left, top: p.y, width: p.column.width, height: p.height };
+    if (!coat) {
+      return (
+        <button
+          {...shared}
+          className="cut"
+          style={{
+            ...place,
+            left: place.left + 8,
+            width: place.width - 16,
+            top: p.y + 1,
+            height: p.height - 2,
+          }}
+          aria-label={`${p.name}, ${laid ? "done" : "to come"}`}
+          title={p.name}
+        >
+          <span className="truncate px-1.5">{p.name}</span>
+        </button>
+      );
+    }
+    return (
+      <button
+        {...shared}
+        className="coat"
+        data-strip={laid && p.state !== "hard" ? "yes" : "no"}
+        style={{
+          ...place,
+          ["--coat" as string]: p.colour,
+          ...(laid ? { background: coatFill(p.colour, p.sheen, p.coverage), color: ink } : {}),
+        }}
+        aria-label={`${p.name}, ${Math.round(p.film)} µm, ${STATE_WORDS[p.state]}`}
+        title={`${p.name} · ${Math.round(p.film * 10) / 10} µm ${p.sheen} · ${STATE_WORDS[p.state]}`}
+      >
+        {p.height >= WORDS_FROM_PX ? (
+          <span className="words" data-thin={p.coverage < 0.95 ? "yes" : "no"}>
+            <span>{p.name}</span>
+          </span>
+        ) : null}
+        {laid && p.state !== "hard" ? (
+          <span className="state" data-state={p.state} style={{ backgroundColor: p.colour }} />
+        ) : null}
+      </button>
+    );
+  },
+  (a, b) =>
+    a.y === b.y &&
+    a.height === b.height &&
+    a.state === b.state &&
+    a.name === b.name &&
+    a.colour === b.colour &&
+    a.sheen === b.sheen &&
+    a.coverage === b.coverage &&
+    a.film === b.film &&
+    a.selected === b.selected &&
+    a.tabStop === b.tabStop &&
+    a.column.left === b.column.left &&
+    a.column.width === b.column.width &&
+    a.onSelect === b.onSelect &&
+    a.onDragTo === b.onDragTo,
+);
