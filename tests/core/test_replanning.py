@@ -81,7 +81,10 @@ class WashOnSundayNight(SimpleTestCase):
         found = make(bench)
         self.assertFalse(found.fits)
         best = changes(bench, found)[0]
-        self.assertEqual((best.title, best.extra_min, best.unpin), ("Let “Pin wash” move", 0, ["wash"]))
+        self.assertEqual((best.extra_min, best.unpin), (0, ["wash"]))
+        there = next(e.starts_at for e in best.schedule.placed if e.step == "wash")
+        self.assertEqual(best.title, f"Move “Pin wash” to {there:%A %d %b, %H:%M}")
+        self.assertNotEqual(there, self.sunday.end - timedelta(minutes=30))
 
 
 class Replanning(SimpleTestCase):

@@ -118,10 +118,10 @@ class SittingsOnTheScreen(BrowserCase):
         panel = page.get_by_role("tabpanel")
         expect(panel).to_contain_text("close before their work can be done")
         panel.get_by_role("button", name="Look for changes").click()
-        let = panel.get_by_role("listitem").filter(has_text="Let “Pin wash, brown” move")
-        expect(let).to_contain_text("then everything fits", timeout=LONG)
+        moved = panel.get_by_role("listitem").filter(has_text="Move “Pin wash, brown” to ")
+        expect(moved).to_contain_text("then everything fits", timeout=LONG)
         expect(panel.get_by_role("listitem").filter(has_text="longer on")).not_to_have_count(0)
-        let.get_by_role("button", name="Take it").click()
+        moved.get_by_role("button", name="Take it").click()
         expect(page.get_by_test_id("finish")).to_contain_text("proven")
         expect(page.get_by_role("tab", name="Fits, with a clash")).to_be_visible()
 

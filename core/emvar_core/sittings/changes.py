@@ -111,7 +111,7 @@ def _let_move(bench: Bench, fit: Fit) -> Iterator[_Idea]:
         edits: list[AnyEdit] = []
         if step.fixed_start is not None:
             edits.append(SetField(step_id=step_id, field="fixed_start", absent=True))
-        yield _Idea(f"Let “{step.name}” move", edits, 0.0, (step_id,))
+        yield _Idea(f"Move “{step.name}”", edits, 0.0, (step_id,))
 
 
 def _swap(bench: Bench, fit: Fit) -> Iterator[_Idea]:
@@ -202,8 +202,11 @@ def _tried(bench: Bench, idea: _Idea, was: Planned, seconds: float) -> Change | 
     if len(found.unfit) >= len(was.unfit) or now_bad.clashes > was_bad.clashes:
         return None
     finish = max((t.end_min for t in found.assessment.times.values()), default=0.0)
+    title = idea.title
+    if idea.unpin:  # where to is known only now
+        title += f" to {_clock(plan, found.assessment.times[idea.unpin[0]].start_min)}"
     return Change(
-        title=idea.title, edits=edits_json(idea.edits), unpin=list(idea.unpin), extra_min=idea.extra_min,
+        title=title, edits=edits_json(idea.edits), unpin=list(idea.unpin), extra_min=idea.extra_min,
         fits=found.fits, unfit_left=len(found.unfit), finish_min=finish, schedule=found.schedule,
     )  # fmt: skip
 
