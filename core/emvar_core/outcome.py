@@ -285,7 +285,7 @@ def finding_out(f: Finding, names: list[tuple[str | None, str]], index: int) -> 
     return FindingOut.model_construct(
         mechanism=f.mechanism, kind=f.kind.value, severity=round(min(f.severity, 1.0), 3), word=f.word,
         sentence=f.sentence, advice=f.advice, basis=f.basis, rests_on=f.rests_on,
-        step_id=names[min(f.layer, len(names) - 1)][0], depth=f.layer - index,
+        step_id=names[min(f.on(index), len(names) - 1)][0], depth=f.on(index) - index,
         school=f.school.value if f.school else None,
     )  # fmt: skip
 

@@ -55,6 +55,7 @@ def _seam(
     judged = entry.judged
     lower_id, lower_name = names[entry.index]
     worst = judged.findings[0] if judged.findings else None
+    responsible = worst.on(entry.index) if worst else entry.index
     sentence, advice, word = sound_words(landing, lower_name), "", "sound"
     if worst is not None and judged.verdict is not Verdict.SOUND:
         sentence, advice, word = worst.sentence, worst.advice, worst.word
@@ -73,8 +74,8 @@ def _seam(
         kind=worst.kind.value if worst else "timing",
         basis=worst.basis if worst else "model",
         rests_on=worst.rests_on if worst else "nothing found that harms it",
-        responsible=names[worst.layer][0] if worst else lower_id,
-        depth=(worst.layer - entry.index) if worst else 0,
+        responsible=names[responsible][0],
+        depth=responsible - entry.index,
         opens_best_min=plus(judged.opens_best_min, start),
         opens_careful_min=plus(judged.opens_careful_min, start),
         eventual=judged.eventual,

@@ -99,6 +99,18 @@ class Practice(SimpleTestCase):
         self.assertIn("oil", seam(3)[1])
         self.assertNotIn("oil", seam(200)[1])
 
+    def test_what_is_told_of_a_coat_that_a_sparse_one_leaves_bare_is_told_of_that_coat(self) -> None:
+        steps = [
+            coat("oil", "artists_oil", coverage=1.0),
+            coat("chips", "waterborne_colour", DAY, coverage=0.2, method="sponge"),
+            coat("top", "alcohol_acrylic_colour", 6 * 60),
+        ]
+        found = assess(plan(steps)).seams
+        bare = found["top~side~oil"]
+        self.assertEqual((bare.responsible, bare.depth), ("oil", 0))
+        self.assertEqual({(f.step_id, f.depth) for f in bare.findings if f.mechanism == "too_early"}, {("oil", 0)})
+        self.assertNotIn("too_early", {f.mechanism for f in found["top~side~chips"].findings})
+
     def test_the_half_cured_bump(self) -> None:
         values = [half_cured(d / 100, 1.0) for d in range(101)]
         peak = values.index(max(values))

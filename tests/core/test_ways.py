@@ -86,6 +86,16 @@ class Rescues(SimpleTestCase):
         self.assertNotEqual(told.state, Rescued.CLEAN)
         self.assertIn("b", {h.step_id for way in told.ways for h in way.harms})
 
+    def test_what_would_be_hurt_is_named_and_not_what_lies_sparsely_over_it(self) -> None:
+        steps = [
+            coat("clear", "waterborne_clear", sheen="gloss", coverage=1.0),
+            coat("chips", "lacquer_colour", 60, coverage=0.2, method="sponge"),
+            coat("wash", "enamel_wash", 14 * 60),
+        ]
+        ways = {w.means: w for w in rescue(plan(steps), "wash", "side", 16 * 60).ways}
+        hurt = {h.step_id for h in ways["spirit_wet"].harms if h.word == "too early"}
+        self.assertEqual(hurt, {"clear"})
+
     def test_a_two_pack_clear_never_comes_off_but_by_abrasion(self) -> None:
         made = plan([coat("b", "lacquer_primer"), coat("c", "two_pack_clear", 2 * DAY)])
         told = rescue(made, "c", "side", step_times(made)["c"].end_min + 10 * DAY)

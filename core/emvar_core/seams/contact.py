@@ -188,9 +188,13 @@ class Finding:
     advice: str
     basis: str
     why: Callable[[], str]
-    layer: int = 0
+    layer: int | None = None  # of the layers below, nearest first; None: the one that is met
     event: str | None = None  # the event of the layer's hardening that ends it, where one does
     school: School | None = None  # the pair of schools that it depends on, where one does
+
+    def on(self, met: int) -> int:
+        """The layer that it speaks of, at a seam with the layer `met`."""
+        return met if self.layer is None else self.layer
 
     @property
     def sentence(self) -> str:

@@ -129,7 +129,7 @@ def tell(s: Situation, verdict: Verdict, careful: list[Finding], hopeful: Verdic
 
 
 def _check_for(s: Situation, first: Finding) -> str | None:
-    layer = s.layers[first.layer] if first.layer < len(s.layers) else s.layer
+    layer = s.layers[first.on(s.index)]
     oxidising = layer.is_film(FilmClass.OXIDISING)
     if first.mechanism == "too_early" and first.event is not None:
         return "recoat_oxidising" if first.event == "recoat" and oxidising else first.event
@@ -145,7 +145,7 @@ def _check_for(s: Situation, first: Finding) -> str | None:
 
 
 def _assumes(s: Situation, first: Finding) -> str:
-    layer = s.layers[first.layer] if first.layer < len(s.layers) else s.layer
+    layer = s.layers[first.on(s.index)]
     if layer.drying is None:
         return ""
     air = layer.drying.line.at(layer.drying.end_min)

@@ -151,7 +151,7 @@ class _Scan:
             for s in self.meetings:
                 for mechanism in MOVING[s.landing.contact]:
                     for f in mechanism(s, minute, edge):
-                        key = (f.layer, f.mechanism)
+                        key = (f.on(s.index), f.mechanism)
                         if f.severity > found.get(key, 0.0):
                             found[key] = f.severity
                             self.words.setdefault(key, f.word)

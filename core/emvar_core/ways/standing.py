@@ -143,9 +143,10 @@ def harm(s: Standing, below: int, means: Means) -> list[tuple[Layer, float, str,
         if left < 0.02:
             break
         for f in findings(Situation(s.k, landing, layers, i), s.at_min, Edge.LATE):
-            held = found.get(f.layer)
+            at = f.on(i)
+            held = found.get(at)
             if f.severity >= 0.2 and (held is None or held[1] < f.severity):
-                found[f.layer] = (layers[f.layer], f.severity, f.word, f.sentence)
+                found[at] = (layers[at], f.severity, f.word, f.sentence)
         left -= left * layer.coverage
     return [found[i] for i in sorted(found)]
 
