@@ -106,6 +106,19 @@ class Cleaning(SimpleTestCase):
         found = solve(self.sprayed(RED, CLEAR, RED, CLEAR))
         self.assertEqual(found.reached[1].value, 2)
 
+    def test_a_paint_comes_back_in_a_sitting_where_another_has_to_come_between(self) -> None:
+        p = replace(self.sprayed(RED, CLEAR, RED), lags=(lag(0, 1), lag(1, 2)))
+        found = solve(p)
+        self.assertEqual(check(p, found), [])
+        self.assertEqual((found.reached[0].value, found.reached[1].value), (39, 3))
+        self.assertEqual([c.length for c in found.cleanings], [12, 12, 12])
+
+    def test_what_need_not_come_between_goes_with_one_of_the_runs(self) -> None:
+        p = replace(self.sprayed(RED, CLEAR, RED, RED, bench=70), lags=(lag(0, 1), lag(1, 2)))
+        found = solve(p)
+        self.assertEqual(check(p, found), [])
+        self.assertEqual((found.reached[0].value, found.reached[1].value), (44, 3))
+
     def test_cleaning_has_to_fit_before_the_sitting_ends(self) -> None:
         p = self.sprayed(RED, CLEAR, bench=30)
         found = solve(p)

@@ -9,6 +9,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
+from heapq import heappop, heappush
 from typing import Any
 
 from ortools.sat.python import cp_model
@@ -21,6 +22,7 @@ TIDY_S = 1.0
 FIRST_S = 2.0
 LARGE = 60  # jobs from which the finish is settled sitting by sitting
 LAST_RESORT = 0.3  # of the time that is kept for the search at large
+MOST_AGAIN = 3  # runs of a paint before the last one in a sitting
 BROKEN = 100_000  # what breaking one more lag costs against breaking it by a unit
 
 
@@ -72,6 +74,7 @@ class _Model:
     in_cell: list[dict[int, Any]] = field(default_factory=list)
     hands: list[Any] = field(default_factory=list)
     runs: list[_Run] = field(default_factory=list)
+    same: list[tuple[int, Any]] = field(default_factory=list)  # one run straight after another of the same paint
     over: dict[int, Any] = field(default_factory=dict)
     slacks: list[Any] = field(default_factory=list)
     used_bench: dict[int, Any] = field(default_factory=dict)
@@ -215,20 +218,23 @@ class _Model:
                 self.m.add_cumulative([d[0] for d in drying], [d[1] for d in drying], self.p.places)
 
     def _airbrushes(self) -> None:
-        """Runs of one paint in a sitting, one after the other in each airbrush, with cleaning after each."""
-        by_key: dict[int, list[int]] = {}
-        for i, job in enumerate(self.p.jobs):
+        """Runs of one paint in a sitting, one after the other in each airbrush, with cleaning after each.
+
+        A paint has one run a sitting, and another one where a different paint has to come between.
+        """
+        by_key: dict[tuple[int, int], list[int]] = {}
+        for i, (job, again) in enumerate(zip(self.p.jobs, _again(self.p), strict=True)):
             if job.paint is not None:
-                by_key.setdefault(job.paint.key, []).append(i)
-        paints = {k: self.p.jobs[js[0]].paint for k, js in by_key.items()}
-        for b, (a, z) in enumerate(self.p.benches):
+                by_key.setdefault((job.paint.key, again), []).append(i)
+        paints = {key: self.p.jobs[js[0]].paint for (key, _), js in by_key.items()}
+        for b in range(len(self.p.benches)):
             here = {k: [i for i in js if b in self.at_bench[i]] for k, js in by_key.items()}
             here = {k: js for k, js in here.items() if js}
             of_gun: dict[int, list[_Run]] = {}
-            for key, jobs in here.items():
+            for (key, again), jobs in here.items():
                 choices = []
                 for gun in range(self.p.guns):
-                    run = self._run(b, gun, key, a, z)
+                    run = self._run(b, gun, key, again, twice=(key, 1) in by_key)
                     of_gun.setdefault(gun, []).append(run)
                     choices.append(run.used)
                     for i in jobs:
@@ -244,11 +250,13 @@ class _Model:
             for runs in of_gun.values():
                 self._one_after_other(runs, paints)
 
-    def _run(self, b: int, gun: int, key: int, a: int, z: int) -> _Run:
-        name, other = f"gun {gun} paint {key} at {b}", self.p.clean[2]
+    def _run(self, b: int, gun: int, key: int, again: int, twice: bool) -> _Run:
+        """`twice`: the paint may have another run in the sitting; without another paint between, nothing is cleaned."""
+        a, z = self.p.benches[b]
+        name, other = f"gun {gun} paint {key}.{again} at {b}", self.p.clean[2]
         used = self.m.new_bool_var(name)
         start, end = (self.m.new_int_var(a, z, f"{name} {w}") for w in ("start", "end"))
-        length = self.m.new_int_var(min(self.p.clean), max(self.p.clean), f"{name} clean")
+        length = self.m.new_int_var(0 if twice else min(self.p.clean), max(self.p.clean), f"{name} clean")
         cleaned = self.m.new_int_var(a, z, f"{name} cleaned")
         self.m.add(end >= start).only_enforce_if(used)
         begin = self.m.new_int_var(a, z, f"{name} cleaning")
@@ -276,6 +284,8 @@ class _Model:
                 then = self.m.new_bool_var(f"{run.bench} {run.gun} {run.key} then {other.key}")
                 arcs.append((i, j, then))
                 self.m.add(other.start >= run.cleaned).only_enforce_if(then)
+                if run.key == other.key:
+                    self.same.append((run.bench, then))
                 cleaning = self.p.cleaning(paints[run.key], paints[other.key])
                 self.m.add(run.length == cleaning).only_enforce_if(then)
         empty = self.m.new_bool_var("gun rests")
@@ -293,6 +303,7 @@ class _Model:
             ]
             least = min(self.p.clean)
             work += [least * r.used for r in self.runs if r.bench == b]
+            work += [-least * then for at, then in self.same if at == b]
             if len(work) > 1:
                 self.m.add(sum(work) <= z - a)
 
@@ -308,7 +319,7 @@ class _Model:
                 self._reach_of_benches(finish)
             return finish
         if goal is Goal.SETUPS:
-            return sum(r.used for r in self.runs)
+            return sum(r.used for r in self.runs) - sum(then for _, then in self.same)
         if goal is Goal.SITTINGS:
             for b in range(len(self.p.benches)):
                 here = [at[b] for at in self.at_bench if b in at]
@@ -336,6 +347,39 @@ class _Model:
         ]
         over = tuple((i, value(v)) for i, v in self.over.items() if value(v))
         return Solution(starts, tuple(sorted(cleanings, key=lambda c: (c.gun, c.start))), reached, over)
+
+
+def _again(p: Problem) -> list[int]:
+    """For each sprayed job, how many runs of its paint must be over before it, if all happens in one sitting.
+
+    That is so where a chain of lags leads from its paint through another one back to it, and could fit into a sitting.
+    """
+    longest = max((z - a for a, z in p.benches), default=0)
+    after: list[list[tuple[int, int]]] = [[] for _ in p.jobs]
+    for lag in p.lags:
+        if lag.before < lag.after:
+            after[lag.before].append((lag.after, min(min(o.least) for o in lag.options)))
+    found = [0] * len(p.jobs)
+    for i, job in enumerate(p.jobs):
+        if job.paint is None:
+            continue
+        ends, changed = {i: job.length}, {i: False}
+        queue = [i]
+        while queue:
+            j = heappop(queue)  # by index, so that all that leads to a job is known when it comes
+            mine = p.jobs[j].paint
+            if j != i and mine is not None and mine.key == job.paint.key and changed[j]:
+                found[j] = min(max(found[j], found[i] + 1), MOST_AGAIN)
+            other = changed[j] or (mine is not None and mine.key != job.paint.key)
+            for k, least in after[j]:
+                end = ends[j] + least + p.jobs[k].length
+                if end > longest:
+                    continue
+                if k not in ends:
+                    heappush(queue, k)
+                ends[k] = max(ends.get(k, 0), end)
+                changed[k] = changed.get(k, False) or other
+    return found
 
 
 def _earliest(p: Problem) -> list[int]:
