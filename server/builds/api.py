@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from typing import Any, Literal
 
 from bench.api import router as bench
 from django.http import HttpRequest, HttpResponse
@@ -21,7 +21,7 @@ from emvar_core.ways.remedies import Remedy, remedies
 from ninja import NinjaAPI, Schema
 from pydantic import Field, TypeAdapter
 from sittings.api import router as sittings
-from sittings.store import Times, is_scheduled, plan_at
+from sittings.store import Times, placed, plan_at
 
 from . import store
 from .answers import Problems
@@ -48,13 +48,17 @@ class History(Schema):
 
 
 class BuildOut(Schema):
-    """A whole build: its plan, its assessment, what can be undone, and whether its sittings are planned."""
+    """A whole build: its plan, its assessment and what can be undone.
+
+    `times`: what it is judged at, the plan's own times or those of its sittings; `scheduled`: whether there are any.
+    """
 
     id: str
     revision: int
     plan: Plan
     assessment: Assessment
     history: History
+    times: Times
     scheduled: bool
 
 
@@ -72,11 +76,13 @@ class EditIn(Schema):
     edits: list[dict[str, Any]] = Field(max_length=500)
     dry_run: bool = False
     near: Near | None = None
+    times: Times = "plan"
 
 
 class StepIn(Schema):
     base_revision: int
     command_id: str = Field(min_length=8, max_length=64)
+    times: Times = "plan"
 
 
 class Partial(Schema):
@@ -111,7 +117,10 @@ class Changed(Schema):
 
 
 class SeamDetail(Schema):
+    """A seam in full, what it is at the plan's own times, and what would mend it there."""
+
     seam: SeamOut
+    own: SeamOut | None
     remedies: list[Remedy]
 
 
@@ -231,15 +240,18 @@ _BUILD = TypeAdapter(BuildOut)
 _CHANGED = TypeAdapter(Changed)
 
 
-def _whole(build: Build, status: int = 200) -> HttpResponse:
+def _whole(build: Build, status: int = 200, times: Times | Literal["auto"] = "plan") -> HttpResponse:
     plan = store.plan_of(build)
+    at_sittings = placed(build.pk, plan)
+    shown = at_sittings if times != "plan" else None
     out = BuildOut.model_construct(
         id=build.pk,
         revision=build.revision,
         plan=plan,
-        assessment=store.assessed(plan),
+        assessment=store.assessed(shown or plan),
         history=_history(build),
-        scheduled=is_scheduled(build.pk),
+        times="plan" if shown is None else "schedule",
+        scheduled=at_sittings is not None,
     )
     return _json(_BUILD, out, status)
 
@@ -253,13 +265,13 @@ def _differs(before: dict[str, Any], after: dict[str, Any]) -> tuple[dict[str, A
     return changed, [key for key in before if key not in after]
 
 
-def _changed(before: Plan, after: Plan, revision: int, history: History) -> HttpResponse:
-    was, now = store.assessed(before), store.assessed(after)
+def _changed(before: Plan, after: Plan, build: Build, history: History, times: Times) -> HttpResponse:
+    was, now = (store.assessed(_judged(build, p, times)) for p in (before, after))
     old_steps = {s.id: s for s in before.steps}
     coats, coats_gone = _differs(was.coats, now.coats)
     seams, seams_gone = _differs(was.seams, now.seams)
     out = Changed.model_construct(
-        revision=revision,
+        revision=build.revision,
         order=[s.id for s in after.steps],
         steps={s.id: s for s in after.steps if old_steps.get(s.id) is not s},
         head=_head(after),
@@ -279,15 +291,21 @@ def _changed(before: Plan, after: Plan, revision: int, history: History) -> Http
     return _json(_CHANGED, out)
 
 
-def _near(before: Plan, after: Plan, near: Near, revision: int, history: History) -> HttpResponse:
-    coats, seams, ids = assess_near(after, near.zone, near.step)
+def _judged(build: Build, plan: Plan, times: Times) -> Plan:
+    """The plan at the times at which it is to be judged."""
+    return (placed(build.pk, plan) or plan) if times == "schedule" else plan
+
+
+def _near(before: Plan, after: Plan, near: Near, build: Build, history: History, times: Times) -> HttpResponse:
+    was, now = (_judged(build, p, times) for p in (before, after))
+    coats, seams, ids = assess_near(now, near.zone, near.step)
     old_steps = {s.id: s for s in before.steps}
     out = Changed.model_construct(
-        revision=revision,
+        revision=build.revision,
         order=[s.id for s in after.steps],
         steps={s.id: s for s in after.steps if old_steps.get(s.id) is not s},
         head=_head(after),
-        times=_differs(step_times(before), step_times(after))[0],
+        times=_differs(step_times(was), step_times(now))[0],
         coats=coats,
         coats_gone=[],
         seams=seams,
@@ -384,8 +402,9 @@ def import_build(request: HttpRequest) -> Any:
 
 
 @api.get("/builds/{build_id}", response={200: BuildOut, 404: Problems})
-def get_build(request: HttpRequest, build_id: str) -> Any:
-    return _whole(Build.objects.get(pk=build_id))
+def get_build(request: HttpRequest, build_id: str, times: Times | Literal["auto"] = "plan") -> Any:
+    """The whole build. `times`: at the plan's own, at those of its sittings, or (auto) these where they are planned."""
+    return _whole(Build.objects.get(pk=build_id), times=times)
 
 
 @api.delete("/builds/{build_id}", response={204: None, 404: Problems})
@@ -412,18 +431,18 @@ def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
         plan = store.plan_of(build)
         edits: list[AnyEdit] = parse_edits(body.edits)
         after, _ = apply(plan, edits)
-        return _changed(plan, after, build.revision, _history(build))
+        return _changed(plan, after, build, _history(build), body.times)
     try:
         done = store.edit(build_id, body.base_revision, body.command_id, body.label, body.edits)
     except store.Stale:
-        return _whole(Build.objects.get(pk=build_id), 409)
+        return _whole(Build.objects.get(pk=build_id), 409, body.times)
     history = History(undo=done.label, redo=None) if done.label is not None else _history(done.build)
-    if body.near is not None and not store.is_assessed(done.plan):
+    if body.near is not None and not store.is_assessed(_judged(done.build, done.plan, body.times)):
         try:
-            return _near(done.before, done.plan, body.near, done.build.revision, history)
+            return _near(done.before, done.plan, body.near, done.build, history, body.times)
         except KeyError:
             pass  # the step is gone from that zone: the whole answer then
-    return _changed(done.before, done.plan, done.build.revision, history)
+    return _changed(done.before, done.plan, done.build, history, body.times)
 
 
 @api.post("/builds/{build_id}/undo", response={200: Changed, 404: Problems, 409: BuildOut, 422: Problems})
@@ -440,8 +459,8 @@ def _back_or_forth(way: Any, build_id: str, body: StepIn) -> HttpResponse:
     try:
         done = way(build_id, body.base_revision, body.command_id)
     except store.Stale:
-        return _whole(Build.objects.get(pk=build_id), 409)
-    return _changed(done.before, done.plan, done.build.revision, _history(done.build))
+        return _whole(Build.objects.get(pk=build_id), 409, body.times)
+    return _changed(done.before, done.plan, done.build, _history(done.build), body.times)
 
 
 @api.get("/builds/{build_id}/seams/{seam_id}", response={200: SeamDetail, 404: Problems})
@@ -454,7 +473,8 @@ def seam_detail(request: HttpRequest, build_id: str, seam_id: str, times: Times 
     plan = store.plan_of(Build.objects.get(pk=build_id))
     try:
         seam = seam_in_full(plan_at(build_id, times), seam_id)
-        found = SeamDetail.model_construct(seam=seam, remedies=_remedies(plan, seam_id))
+        own = seam if times == "plan" else store.assessed(plan).seams.get(seam_id)
+        found = SeamDetail.model_construct(seam=seam, own=own, remedies=_remedies(plan, seam_id))
     except KeyError:
         problem = Problem(where="seam", what="there is no such seam in the plan as it stands")
         return _json(TypeAdapter(Problems), Problems(problems=[problem]), 404)

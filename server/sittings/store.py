@@ -27,13 +27,11 @@ class Held:
         self.record = pruned(plan, parse(Record, table.record or {}))
         self.schedule = pruned(plan, parse(Schedule, table.schedule)) if table.schedule else None
         self.before = pruned(plan, parse(Schedule, table.before)) if table.before else None
-        self.bench: Bench = bench_of(plan, self.schedule, self.record)
         self.unfit = [UnfitOut.model_validate(u) for u in table.unfit]
 
     @cached_property
-    def placed(self) -> Plan:
-        """The plan at the times of its schedule and of what happened."""
-        return as_placed(self.plan, self.schedule, self.record)
+    def bench(self) -> Bench:
+        return bench_of(self.plan, self.schedule, self.record)
 
     @property
     def stale(self) -> bool:
@@ -59,14 +57,32 @@ def held(build_id: str) -> Held:
     return found
 
 
-def is_scheduled(build_id: str) -> bool:
-    """Whether the sittings of a build are planned."""
-    return Timetable.objects.filter(build=build_id, schedule__isnull=False).exists()
+_PLACED: dict[int, tuple[Plan, Any, Plan | None]] = {}
+
+
+def placed(build_id: str, plan: Plan) -> Plan | None:
+    """A plan of a build at the times of its schedule and of what happened; None where no schedule was made yet.
+
+    The last few are kept, so that the same plan gives the same object.
+    """
+    table = Timetable.objects.filter(build=build_id).first()
+    if table is None or table.schedule is None:
+        return None
+    known = _PLACED.get(id(plan))
+    if known is not None and known[0] is plan and known[1] == table.changed_at:
+        return known[2]
+    schedule, record = pruned(plan, parse(Schedule, table.schedule)), pruned(plan, parse(Record, table.record or {}))
+    found = as_placed(plan, schedule, record)
+    while len(_PLACED) >= 12:
+        del _PLACED[next(iter(_PLACED))]
+    _PLACED[id(plan)] = (plan, table.changed_at, found)
+    return found
 
 
 def plan_at(build_id: str, times: Times) -> Plan:
     """A build's plan, to be judged at the plan's own times or at those of its schedule and record."""
-    return held(build_id).placed if times == "schedule" else plan_of(Build.objects.get(pk=build_id))
+    plan = plan_of(Build.objects.get(pk=build_id))
+    return (placed(build_id, plan) or plan) if times == "schedule" else plan
 
 
 def _table(build_id: str) -> Timetable:

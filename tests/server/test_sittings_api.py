@@ -80,12 +80,17 @@ class Sittings(TransactionTestCase):
         url = f"/api/builds/{self.id}/seams/{waits}"
         self.assertEqual(self.client.get(f"{url}?times=schedule").json(), self.client.get(url).json())
         self.search()
-        self.assertTrue(self.client.get(f"/api/builds/{self.id}").json()["scheduled"])
+        at_own = self.client.get(f"/api/builds/{self.id}").json()
+        self.assertEqual((at_own["scheduled"], at_own["times"], at_own["assessment"]), (True, "plan", own))
+        at_sittings = self.client.get(f"/api/builds/{self.id}?times=auto").json()
+        self.assertEqual(at_sittings["times"], "schedule")
         placed = self.shown()["view"]["assessment"]
+        self.assertEqual(at_sittings["assessment"]["times"], placed["times"])
         detail = self.client.get(f"{url}?times=schedule").json()
         self.assertEqual(detail["seam"]["verdict"], placed["seams"][waits]["verdict"])
         self.assertEqual(detail["seam"]["at_min"], placed["seams"][waits]["at_min"])
         self.assertEqual(self.client.get(url).json()["seam"]["verdict"], "wait")
+        self.assertEqual(detail["own"]["verdict"], "wait")
         self.assertEqual(detail["remedies"], self.client.get(url).json()["remedies"])
         # The pin wash is on the model by the schedule, hours or days after the plan's own times would have it there.
         step, zone = "pin-wash", "hull"
@@ -99,6 +104,32 @@ class Sittings(TransactionTestCase):
             by = {t: self.client.get(f"/api/builds/{self.id}/{path}&times={t}").json() for t in ("plan", "schedule")}
             self.assertNotEqual(by["plan"], by["schedule"], path)
         self.assertEqual(self.client.get(f"{asked}&times=dream").status_code, 422)
+
+    def test_edits_are_answered_as_scheduled_where_that_is_shown(self) -> None:
+        self.search()
+        edit = {"edit": "set_field", "step_id": "gloss", "field": "dry_film_um", "value": 55}
+        whole = self.client.get(f"/api/builds/{self.id}?times=schedule").json()
+        body = {
+            "base_revision": whole["revision"],
+            "command_id": "as-scheduled-1",
+            "edits": [edit],
+            "times": "schedule",
+        }
+        changed = self.post(f"/api/builds/{self.id}/edits", body).json()
+        after = self.client.get(f"/api/builds/{self.id}?times=schedule").json()
+        self.assertEqual(changed["times"], {})  # what is placed stays where it is
+        self.assertTrue(changed["coats"])
+        self.assertEqual(
+            {k: v for k, v in after["assessment"]["coats"].items() if whole["assessment"]["coats"][k] != v},
+            changed["coats"],
+        )
+        self.assertEqual(after["assessment"]["stories"], changed["stories"])
+        back = {"base_revision": after["revision"], "command_id": "as-scheduled-2", "times": "schedule"}
+        self.assertEqual(
+            self.post(f"/api/builds/{self.id}/undo", back).json()["stories"], whole["assessment"]["stories"]
+        )
+        stale = self.post(f"/api/builds/{self.id}/edits", body | {"command_id": "as-scheduled-3"})
+        self.assertEqual((stale.status_code, stale.json()["times"]), (409, "schedule"))
 
     def test_a_search_that_is_stopped_keeps_the_best_so_far(self) -> None:
         self.post(f"{self.url}/search", {"kind": "search", "seconds": 60})

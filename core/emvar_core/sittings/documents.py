@@ -14,6 +14,7 @@ from typing import Annotated, Any, Literal, TypeVar
 from pydantic import AwareDatetime, Field, ValidationError, model_validator
 
 from ..edits import AnyEdit, SetField, SplitStep
+from ..memo import Memo
 from ..plan import AnyStep, Plan, Timing, WorkingStep, minutes_since_start, slug, step_times
 from ..values import Id, Model, PlanError, Problem, Text
 
@@ -262,6 +263,21 @@ def remaining(plan: Plan, record: Record | None) -> Plan:
     return plan.model_copy(update={"steps": [s for s in plan.steps if s.id not in gone]}) if gone else plan
 
 
+_PLACED = Memo(20_000)
+
+
+def _placed_step(plan: Plan, step: AnyStep, t: Timing) -> AnyStep:
+    """A step at a time; the same object for the same step and time, so that what is known of it stays known."""
+    key = (id(step), t.start_min, t.end_min, plan.build.starts_at, plan.build.timezone)
+    held = _PLACED.get(key)
+    if held is None or held[0] is not step:
+        update = {"fixed_start": at(plan, t.start_min), "hands_on_min": t.end_min - t.start_min, "wait_min": 0.0}
+        held = (step, step.model_copy(update=update))
+        _PLACED.put(key, held)
+    found: AnyStep = held[1]
+    return found
+
+
 def as_placed(plan: Plan, schedule: Schedule | None = None, record: Record | None = None) -> Plan:
     """The plan with the times that a schedule and a record give it; what was skipped is left out.
 
@@ -278,8 +294,7 @@ def as_placed(plan: Plan, schedule: Schedule | None = None, record: Record | Non
         if t is None:
             steps.append(step)
             continue
-        update = {"fixed_start": at(plan, t.start_min), "hands_on_min": t.end_min - t.start_min, "wait_min": 0.0}
-        steps.append(step.model_copy(update=update))
+        steps.append(_placed_step(plan, step, t))
     found = plan.model_copy(update={"steps": steps})
     when = step_times(found)
     acted = {s.id: s for s in steps}

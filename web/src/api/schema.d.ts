@@ -109,7 +109,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get Build */
+        /**
+         * Get Build
+         * @description The whole build. `times`: at the plan's own, at those of its sittings, or (auto) these where they are planned.
+         */
         get: operations["builds_api_get_build"];
         put?: never;
         post?: never;
@@ -1352,7 +1355,9 @@ export interface components {
         };
         /**
          * BuildOut
-         * @description A whole build: its plan, its assessment, what can be undone, and whether its sittings are planned.
+         * @description A whole build: its plan, its assessment and what can be undone.
+         *
+         *     `times`: what it is judged at, the plan's own times or those of its sittings; `scheduled`: whether there are any.
          */
         BuildOut: {
             /** Id */
@@ -1362,6 +1367,11 @@ export interface components {
             plan: components["schemas"]["Plan"];
             assessment: components["schemas"]["Assessment"];
             history: components["schemas"]["History"];
+            /**
+             * Times
+             * @enum {string}
+             */
+            times: "plan" | "schedule";
             /** Scheduled */
             scheduled: boolean;
         };
@@ -2411,6 +2421,12 @@ export interface components {
              */
             dry_run: boolean;
             near?: components["schemas"]["Near"] | null;
+            /**
+             * Times
+             * @default plan
+             * @enum {string}
+             */
+            times: "plan" | "schedule";
         };
         /**
          * Near
@@ -2428,6 +2444,12 @@ export interface components {
             base_revision: number;
             /** Command Id */
             command_id: string;
+            /**
+             * Times
+             * @default plan
+             * @enum {string}
+             */
+            times: "plan" | "schedule";
         };
         /**
          * Remedy
@@ -2457,9 +2479,13 @@ export interface components {
             /** Caution */
             caution?: string | null;
         };
-        /** SeamDetail */
+        /**
+         * SeamDetail
+         * @description A seam in full, what it is at the plan's own times, and what would mend it there.
+         */
         SeamDetail: {
             seam: components["schemas"]["SeamOut"];
+            own: components["schemas"]["SeamOut"] | null;
             /** Remedies */
             remedies: components["schemas"]["Remedy"][];
         };
@@ -3916,7 +3942,9 @@ export interface operations {
     };
     builds_api_get_build: {
         parameters: {
-            query?: never;
+            query?: {
+                times?: ("plan" | "schedule") | "auto";
+            };
             header?: never;
             path: {
                 build_id: string;

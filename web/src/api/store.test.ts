@@ -2,7 +2,14 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { BuildOut, Changed, Edit } from "./client";
 import { applyChanged, BuildStore } from "./store";
 
-type Body = { base_revision: number; command_id: string; edits?: Edit[]; label?: string; dry_run?: boolean };
+type Body = {
+  base_revision: number;
+  command_id: string;
+  times: string;
+  edits?: Edit[];
+  label?: string;
+  dry_run?: boolean;
+};
 type Answer = { data?: unknown; error?: unknown; response: { status: number } };
 const server = vi.hoisted(() => ({
   get: vi.fn<() => Promise<Answer>>(),
@@ -23,6 +30,7 @@ function build(revision: number, names: string[]): BuildOut {
     id: "tug",
     revision,
     history: { undo: null, redo: null },
+    times: "plan",
     scheduled: false,
     plan: { build: { name: "Tug" }, zones: [{ id: "hull" }], steps },
     assessment: {
@@ -189,6 +197,46 @@ describe("a look at a change", () => {
     expect(bodies().at(-1)).toMatchObject({ dry_run: false, label: "swap" });
     expect(store.snapshot().preview).toBeNull();
     expect(store.snapshot().build!.revision).toBe(2);
+  });
+});
+
+describe("a build judged at its sittings", () => {
+  const scheduled = () => ({ ...build(1, ["a", "b"]), times: "schedule", scheduled: true }) as BuildOut;
+  const asked = () =>
+    server.get.mock.calls.map(
+      (c) => (c as unknown as [string, { params: { query: { times: string } } }])[1].params.query.times,
+    );
+
+  it("is asked for as wanted, and edits are answered at the same times", async () => {
+    server.get.mockResolvedValue(ok(scheduled()));
+    const store = new BuildStore("tug", "auto");
+    await store.load();
+    server.post.mockResolvedValueOnce(ok(changed(2, ["a", "b"])));
+    await store.edit("one", rename("A"));
+    expect([asked(), bodies()[0]!.times]).toEqual([["auto"], "schedule"]);
+    expect(store.snapshot().build!.times).toBe("schedule");
+  });
+  it("is looked at with a change at the plan's own times, from the plan's own times", async () => {
+    server.get.mockResolvedValueOnce(ok(scheduled())).mockResolvedValueOnce(ok(build(1, ["a", "b"])));
+    const store = new BuildStore("tug", "auto");
+    await store.load();
+    server.post.mockResolvedValueOnce(ok(changed(1, ["b", "a"])));
+    await store.look("swap", rename("A"));
+    expect([asked(), bodies()[0]!.times]).toEqual([["auto", "plan"], "plan"]);
+    expect([store.snapshot().preview!.build.times, store.snapshot().build!.times]).toEqual([
+      "plan",
+      "schedule",
+    ]);
+  });
+  it("turns to other times once nothing is on its way", async () => {
+    const store = await loaded();
+    server.post.mockResolvedValueOnce(ok(changed(2, ["a", "b"])));
+    const sent = store.edit("one", rename("A"));
+    server.get.mockResolvedValueOnce(ok({ ...scheduled(), revision: 2 }));
+    const turned = store.judgeAt("schedule");
+    await vi.runAllTimersAsync();
+    await Promise.all([sent, turned]);
+    expect([store.snapshot().build!.times, store.snapshot().build!.revision]).toEqual(["schedule", 2]);
   });
 });
 

@@ -7,6 +7,7 @@ import { useSyncExternalStore } from "react";
 import { api, problemWords, type BuildOut, type Changed, type Edit, type Plan } from "./client";
 
 export type Saved = "saved" | "saving" | "waiting";
+type Times = BuildOut["times"];
 type Outcome = { ok: true } | { ok: false; why: string };
 type Command = { command_id: string; label: string; way: "edits" | "undo" | "redo"; edits: Edit[] };
 type Queued = Command & { settle: (outcome: Outcome) => void };
@@ -77,7 +78,11 @@ export class BuildStore {
   private busy = false;
   private key: string;
 
-  constructor(readonly id: string) {
+  /** `wants`: at whose times the build is judged; auto: at those of its sittings, where they are planned. */
+  constructor(
+    readonly id: string,
+    private wants: Times | "auto" = "plan",
+  ) {
     this.key = `emvar-unsent-${id}`;
   }
 
@@ -98,10 +103,19 @@ export class BuildStore {
     for (const listener of this.listeners) listener();
   }
 
+  private ask(times: Times | "auto") {
+    return api.GET("/api/builds/{build_id}", { params: { path: { build_id: this.id }, query: { times } } });
+  }
+  /** The build at other times; where it has no sittings yet, at its own. */
+  async judgeAt(times: Times) {
+    this.wants = times;
+    await this.idle();
+    const { data } = await this.ask(times);
+    if (data && !this.queue.length) this.set({ build: data, preview: null });
+  }
+
   async load() {
-    const { data, error } = await api.GET("/api/builds/{build_id}", {
-      params: { path: { build_id: this.id } },
-    });
+    const { data, error } = await this.ask(this.wants);
     if (!data) {
       this.set({ missing: problemWords(error?.problems) });
       return;
@@ -116,7 +130,7 @@ export class BuildStore {
     const revision = this.shot.build!.revision;
     await new Promise((r) => setTimeout(r, 30));
     if (this.queue.length || this.shot.build!.revision !== revision) return;
-    const { data } = await api.GET("/api/builds/{build_id}", { params: { path: { build_id: this.id } } });
+    const { data } = await this.ask(this.shot.build!.times);
     if (data && data.revision === this.shot.build!.revision) this.set({ build: data });
   }
 
@@ -145,15 +159,30 @@ export class BuildStore {
     return this.push({ command_id: crypto.randomUUID(), label: "redo", way: "redo", edits: [] });
   }
 
-  /** The build as it would be with these edits; nothing is kept. */
+  /** The build at the plan's own times, whatever it is shown at. */
+  async own(): Promise<BuildOut | null> {
+    const shown = this.shot.build;
+    return shown && shown.times !== "plan" ? ((await this.ask("plan")).data ?? null) : shown;
+  }
+
+  /** The build as it would be with these edits, at the plan's own times; nothing is kept. */
   async tryOut(label: string, edits: Edit[]): Promise<BuildOut | null> {
-    const base = this.shot.build;
-    if (!base) return null;
+    const shown = this.shot.build;
+    if (!shown) return null;
+    const base = await this.own();
+    if (base?.revision !== shown.revision) return null;
     const { data } = await api.POST("/api/builds/{build_id}/edits", {
       params: { path: { build_id: this.id } },
-      body: { base_revision: base.revision, command_id: crypto.randomUUID(), label, edits, dry_run: true },
+      body: {
+        base_revision: base.revision,
+        command_id: crypto.randomUUID(),
+        label,
+        edits,
+        dry_run: true,
+        times: "plan",
+      },
     });
-    return data && this.shot.build === base ? applyChanged(base, data) : null;
+    return data && this.shot.build === shown ? applyChanged(base, data) : null;
   }
   async look(label: string, edits: Edit[]) {
     const build = await this.tryOut(label, edits);
@@ -215,7 +244,7 @@ export class BuildStore {
     for (;;) {
       const build = this.shot.build!;
       const params = { path: { build_id: this.id } };
-      const ids = { base_revision: build.revision, command_id: command.command_id };
+      const ids = { base_revision: build.revision, command_id: command.command_id, times: build.times };
       try {
         const answer =
           command.way === "edits"

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
-import { api, type Edit, type Knowledge, type Story } from "../../api/client";
+import { api, type BuildOut, type Edit, type Knowledge, type Plan, type Story } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
 import { BuildDoor } from "../../parts/BuildDoor";
@@ -22,8 +22,7 @@ import { Rack } from "./Rack";
 import type { Selection } from "./rackParts";
 import { SeamPanel } from "./SeamPanel";
 import { StepPanel } from "./StepPanel";
-import { keepTime, timeOf, Times, useMinute, type Time } from "./useMinute";
-import { useScheduled } from "./useScheduled";
+import { keepTime, Times, useMinute, wantedTime, type Time } from "./useMinute";
 
 const Drawing = memo(Rack);
 const Foot = memo(ClockStrip);
@@ -31,7 +30,7 @@ const openInspector = () => document.querySelector<HTMLElement>("[data-inspector
 
 export function PlanView({ table }: { table: boolean }) {
   return (
-    <BuildDoor>
+    <BuildDoor wants={wantedTime}>
       {(store, known) => <Loaded key={store.id} store={store} table={table} known={known} />}
     </BuildDoor>
   );
@@ -57,16 +56,11 @@ function useReaches(build: string, revision: number, times: Time, minute: number
 function Loaded({ store, table, known }: { store: BuildStore; table: boolean; known: Knowledge }) {
   const shot = useShot(store);
   const shown = shot.preview?.build ?? shot.build!;
-  const { plan } = shown;
-  const [time, setTime] = useState(() => timeOf(shown.id, shown.scheduled));
-  const wanted = time === "schedule" && !shot.preview;
-  const own = shown.assessment;
-  const placed = useScheduled(shot.build!.id, shot.build!.revision, plan, own, wanted);
-  // One truth for drawing, clock, table and inspector: the sittings' times where these are shown, else the plan's own.
-  const a = placed?.assessment ?? own;
-  const times: Time = placed ? "schedule" : "plan";
+  // One truth for drawing, clock, table and inspector: all of them go by the times at which this was judged.
+  const { plan, assessment: a, times } = shown;
   // The inspector, where the edit was typed, answers first; the drawing of the whole plan follows in the next frame.
-  const drawn = useDeferredValue(placed ?? shown);
+  const drawn = useDeferredValue(shown);
+  const drawnPlan = useMemo(() => withoutSkipped(drawn), [drawn]);
   const steps = useMemo(() => plan.steps ?? [], [plan.steps]);
   const [selection, setSelection] = useState<Selection>(() => {
     const seam = a.seams[decodeURIComponent(location.hash.slice(1))];
@@ -83,11 +77,13 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   const [reach, setReach] = useState(false);
   const toggleReach = useCallback(() => setReach((on) => !on), []);
   const openPark = useCallback(() => setParking(true), []);
+  const [wanted, setWanted] = useState(() => wantedTime(shown.id));
   const turnTime = useCallback(() => {
-    const next = time === "plan" ? "schedule" : "plan";
+    const next = times === "schedule" || wanted === "schedule" ? "plan" : "schedule";
     keepTime(shown.id, next);
-    setTime(next);
-  }, [shown.id, time]);
+    setWanted(next);
+    void store.judgeAt(next);
+  }, [shown.id, store, times, wanted]);
   const reaches = useReaches(shot.build!.id, shot.build!.revision, times, minute, reach && !shot.preview);
   const clock = useMemo(
     () => new Clockwork(plan.build.starts_at, plan.build.timezone ?? "UTC"),
@@ -112,10 +108,10 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   // The drawing leaves out what was skipped; its places are those of the whole plan.
   const moveDrawn = useCallback(
     (step: string, to: number) => {
-      const there = drawn.plan.steps?.[to]?.id;
+      const there = drawnPlan.steps?.[to]?.id;
       move(step, there === undefined ? to : steps.findIndex((s) => s.id === there));
     },
-    [drawn.plan.steps, move, steps],
+    [drawnPlan.steps, move, steps],
   );
   const remove = useCallback(
     (step: string) => {
@@ -221,7 +217,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
               />
             ) : (
               <Drawing
-                plan={drawn.plan}
+                plan={drawnPlan}
                 assessment={drawn.assessment}
                 minute={minute}
                 selection={selection}
@@ -247,7 +243,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
                 plan={plan}
                 assessment={a}
                 seam={seam}
-                scheduled={placed !== null && seam.id in placed.assessment.seams}
+                scheduled={times === "schedule"}
                 clock={clock}
                 store={store}
                 shot={shot}
@@ -259,7 +255,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
               <StepPanel
                 key={`${step.id}~${selection.zone}`}
                 plan={plan}
-                assessment={a.times[step.id] ? a : own}
+                assessment={a}
                 known={known}
                 step={step}
                 zone={step.zones.includes(selection.zone) ? selection.zone : step.zones[0]!}
@@ -282,7 +278,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
               <Overview
                 plan={plan}
                 a={a}
-                left={placed ? steps.length - (placed.plan.steps ?? []).length : null}
+                left={times === "schedule" ? steps.filter((s) => !a.times[s.id]).length : null}
                 clock={clock}
                 onStory={openStory}
                 onAdd={() => add()}
@@ -292,9 +288,9 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
           </aside>
         </div>
         <Foot
-          plan={drawn.plan}
+          plan={drawnPlan}
           assessment={drawn.assessment}
-          scheduled={time === "schedule" ? placed !== null : null}
+          scheduled={times === "schedule" ? true : wanted === "schedule" && !shot.preview ? false : null}
           onTime={turnTime}
           clock={clock}
           minute={minute}
@@ -349,6 +345,12 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
       </div>
     </Times.Provider>
   );
+}
+
+/** As scheduled, what was skipped has no times and is not drawn. */
+function withoutSkipped({ plan, assessment }: BuildOut): Plan {
+  const steps = (plan.steps ?? []).filter((s) => assessment.times[s.id]);
+  return steps.length < (plan.steps ?? []).length ? { ...plan, steps } : plan;
 }
 
 function nextStory(stories: Story[], selection: Selection): Story | undefined {

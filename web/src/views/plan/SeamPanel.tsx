@@ -27,7 +27,8 @@ export function SeamPanel(p: {
     id === null ? "the base material" : (plan.steps?.find((s) => s.id === id)?.name ?? id);
   const zone = plan.zones.find((z) => z.id === seam.zone_id)!.name;
   const kept = p.shot.build?.assessment.seams[seam.id];
-  const asked = useDetail(p.shot, seam, p.scheduled);
+  const asked = useDetail(p.shot, seam);
+  const own = p.scheduled ? asked.data?.own : null;
   const times = p.shot.preview ? seam : (asked.data?.seam ?? seam);
   const others = Object.values(a.seams).filter(
     (s) => s.upper_step === seam.upper_step && s.zone_id === seam.zone_id && s.id !== seam.id,
@@ -67,10 +68,8 @@ export function SeamPanel(p: {
         <Opens seam={times} clock={clock} />
       ) : null}
       {seam.reach.length ? <ReachDrawing seam={seam} plan={plan} a={a} /> : null}
-      {p.scheduled && kept ? <ByItself kept={kept} seam={seam} clock={clock} /> : null}
-      {kept && kept.verdict !== "sound" && (!p.scheduled || seam.verdict !== "sound") ? (
-        <Remedies {...p} asked={asked} />
-      ) : null}
+      {own ? <ByItself own={own} seam={seam} clock={clock} /> : null}
+      {kept && kept.verdict !== "sound" ? <Remedies {...p} asked={asked} /> : null}
       {seam.verdict !== "sound" && seam.advice ? (
         <p className="text-sm">
           <span className="font-semibold">In short: </span>
@@ -153,17 +152,17 @@ export function SeamPanel(p: {
 }
 
 /** Where the sittings and the plan's own times come to different verdicts. */
-function ByItself({ kept, seam, clock }: { kept: Seam; seam: Seam; clock: Clockwork }) {
-  if (kept.verdict === seam.verdict) return null;
-  const own = kept.verdict === "sound" ? "sound" : `${kept.verdict}: ${kept.word}`;
+function ByItself({ own, seam, clock }: { own: Seam; seam: Seam; clock: Clockwork }) {
+  if (own.verdict === seam.verdict) return null;
+  const words = own.verdict === "sound" ? "sound" : `${own.verdict}: ${own.word}`;
   return (
     <p className="border-l-2 border-line pl-3 text-sm" data-testid="by-itself">
-      {kept.verdict === "sound"
+      {own.verdict === "sound"
         ? "Only in these sittings. "
         : seam.verdict === "sound"
           ? "The sittings see to it. "
           : ""}
-      At the plan’s own times, {clock.long(kept.at_min)}, it is {own}.
+      At the plan’s own times, {clock.long(own.at_min)}, it is {words}.
     </p>
   );
 }
@@ -291,10 +290,10 @@ function ReachDrawing({ seam, plan, a }: { seam: Seam; plan: Plan; a: Assessment
 }
 
 /** The seam in full and its remedies, worked out by the server when the seam is chosen. */
-function useDetail(shot: Shot, seam: Seam, scheduled: boolean) {
+function useDetail(shot: Shot, seam: Seam) {
   const build = shot.build!;
-  const times = scheduled ? "schedule" : "plan";
-  const own = build.assessment.seams[seam.id];
+  const times = build.times;
+  const here = build.assessment.seams[seam.id];
   return useQuery({
     queryKey: ["seam", build.id, build.revision, times, seam.id],
     queryFn: async () => {
@@ -303,7 +302,7 @@ function useDetail(shot: Shot, seam: Seam, scheduled: boolean) {
       });
       return data!;
     },
-    enabled: scheduled ? seam.verdict !== "sound" : !!own && own.verdict !== "sound",
+    enabled: !!here && (times === "schedule" || here.verdict !== "sound"),
     retry: 1,
   });
 }

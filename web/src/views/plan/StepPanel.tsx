@@ -21,7 +21,7 @@ export function StepPanel(p: Props) {
     store.edit(label ?? `${step.name}: ${field.replaceAll("_", " ")}`, [
       { edit: "set_field", step_id: step.id, field, value },
     ]);
-  const times = a.times[step.id]!;
+  const times = a.times[step.id]; // none as scheduled, where it was skipped
   const seams = Object.values(a.seams).filter((s) => s.upper_step === step.id && s.zone_id === p.zone);
   const above = Object.values(a.seams).filter(
     (s) => s.lower_step === step.id && s.zone_id === p.zone && s.verdict !== "sound",
@@ -67,7 +67,9 @@ export function StepPanel(p: Props) {
           }}
         />
         <p className="col-span-2 text-xs text-ink-2">
-          {clock.long(times.start_min)} to {clock.short(times.end_min)}
+          {times
+            ? `${clock.long(times.start_min)} to ${clock.short(times.end_min)}`
+            : "Skipped in these sittings"}
           {step.fixed_start ? " · fixed" : ""}
         </p>
       </fieldset>

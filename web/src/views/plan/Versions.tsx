@@ -74,9 +74,22 @@ function useVersion(store: BuildStore, build: BuildOut, which: "mended" | "undoa
   });
 }
 
+/** The plan as it is, at its own times: remedies are tried there, so they are compared there. */
+function useAsBuilt(store: BuildStore, build: BuildOut): Column | Working {
+  const { data } = useQuery({
+    queryKey: ["own", "times", build.id, build.revision],
+    queryFn: () => store.own(),
+    enabled: build.times !== "plan",
+    staleTime: Infinity,
+  });
+  const own = build.times === "plan" ? build : data;
+  return own ? asBuilt(own) : { title: "As built", working: true };
+}
+
 type Beside = { store: BuildStore; build: BuildOut; clock: Clockwork; onClose: () => void };
 
 function Columns(p: Beside) {
+  const built = useAsBuilt(p.store, p.build);
   const mended = useVersion(p.store, p.build, "mended");
   const undoable = useVersion(p.store, p.build, "undoable");
   const same = undoable.data && undoable.data.edits?.length === mended.data?.edits?.length;
@@ -84,7 +97,7 @@ function Columns(p: Beside) {
     <SideBySide
       {...p}
       columns={[
-        asBuilt(p.build),
+        built,
         mended.data ?? { title: "Mended", working: true },
         undoable.data
           ? same
@@ -109,6 +122,7 @@ export function RemedySheet(p: Beside & { open: boolean; name: string; remedies:
 
 function RemedyColumns(p: Beside & { name: string; remedies: Remedy[] }) {
   const compared = p.remedies.slice(0, MOST_COMPARED);
+  const built = useAsBuilt(p.store, p.build);
   const { data } = useQuery({
     queryKey: ["compared", p.build.id, p.build.revision, compared.map((r) => r.title)],
     queryFn: async (): Promise<Column[]> => {
@@ -129,27 +143,34 @@ function RemedyColumns(p: Beside & { name: string; remedies: Remedy[] }) {
     staleTime: Infinity,
   });
   const working = compared.map((r): Working => ({ title: r.title, working: true }));
-  return <SideBySide {...p} columns={[asBuilt(p.build), ...(data ?? working)]} />;
+  return <SideBySide {...p} columns={[built, ...(data ?? working)]} />;
 }
 
 function SideBySide(p: Beside & { columns: (Column | Working)[] }) {
   return (
-    <div
-      className="grid gap-5"
-      style={{ gridTemplateColumns: `repeat(${p.columns.length}, minmax(0, 1fr))` }}
-      data-testid="versions"
-    >
-      {p.columns.map((c) =>
-        "working" in c ? (
-          <section key={c.title}>
-            <h3 className="text-lg font-semibold">{c.title}</h3>
-            <p className="mt-2 text-sm text-ink-2">Trying ways out on the plan, one after the other…</p>
-          </section>
-        ) : (
-          <OneVersion key={c.title} {...p} c={c} />
-        ),
-      )}
-    </div>
+    <>
+      {p.build.times === "schedule" ? (
+        <p className="mb-3 text-sm text-ink-2">
+          All at the plan’s own times. After a change, plan the sittings again.
+        </p>
+      ) : null}
+      <div
+        className="grid gap-5"
+        style={{ gridTemplateColumns: `repeat(${p.columns.length}, minmax(0, 1fr))` }}
+        data-testid="versions"
+      >
+        {p.columns.map((c) =>
+          "working" in c ? (
+            <section key={c.title}>
+              <h3 className="text-lg font-semibold">{c.title}</h3>
+              <p className="mt-2 text-sm text-ink-2">Trying ways out on the plan, one after the other…</p>
+            </section>
+          ) : (
+            <OneVersion key={c.title} {...p} c={c} />
+          ),
+        )}
+      </div>
+    </>
   );
 }
 
