@@ -147,9 +147,12 @@ def row(name: str, cold: float, again: float, edits: list[float]) -> None:
 
 # Each edit has a value that was never seen before, so that nothing can come from memory; the wait swings between too
 # early and long enough, so that the verdict changes each time and its change on the screen can be timed.
-MEASURE = """async ([label, early, late, count]) => {
-  const field = () => [...document.querySelectorAll('label')].find((l) => l.textContent === label).control;
-  const told = () => document.querySelector('[data-testid=step-seams]').textContent;
+MEASURE = """async ([label, early, late, count, unit, at]) => {
+  const field = () => [...document.querySelectorAll('label')].find((l) => l.textContent.startsWith(label)).control;
+  const told = () => {
+    const here = document.querySelector(at);
+    return here.getAttribute('aria-label') ?? here.textContent;
+  };
   const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
   const frame = () => new Promise((r) => requestAnimationFrame(() => r()));
   const times = [];
@@ -157,7 +160,7 @@ MEASURE = """async ([label, early, late, count]) => {
     const before = told();
     const f = field();
     f.focus();
-    set.call(f, `${(i % 2 ? early : late) + i / 10} min`);
+    set.call(f, `${(i % 2 ? early : late) + i / 10}${unit}`);
     f.dispatchEvent(new Event('input', { bubbles: true }));
     await frame();
     const began = performance.now();
@@ -172,6 +175,18 @@ MEASURE = """async ([label, early, late, count]) => {
   }
   return times;
 }"""
+
+
+SEAMS, HARDENS = "[data-testid=step-seams]", "[data-testid=step-panel] figure svg[role=img]"
+
+
+def _scheduled(page: Any, url: str, build: str) -> None:
+    """Plans the sittings of a build, so that its plan is shown as scheduled from then on."""
+    told = {"X-CSRFToken": _token(page)}
+    jobs = f"{url}/api/builds/{build}/sittings/search"
+    page.request.post(jobs, data={"kind": "search", "seconds": 20}, headers=told)
+    while page.request.get(f"{jobs}/search").json()["state"] == "running":
+        time.sleep(0.2)
 
 
 def browser() -> None:
@@ -192,15 +207,21 @@ def browser() -> None:
                 url = "http://127.0.0.1:8931"
                 page.goto(f"{url}/build/demo-harbour-tug")
                 page.locator('[data-row="mask-band~funnel"]').click()
-                _measured("  tug, a wait changed", page.evaluate(MEASURE, ["Waits first", 60, 960, 50]))
+                _measured("  tug, a wait changed", page.evaluate(MEASURE, ["Waits first", 60, 960, 50, " min", SEAMS]))
                 body = {"kind": "what_if", "seconds": 60}
                 jobs = f"{url}/api/builds/demo-channel-buoys/sittings/search"
                 page.request.post(jobs, data=body, headers={"X-CSRFToken": _token(page)})
-                answer = page.evaluate(MEASURE, ["Waits first", 70, 970, 50])
+                answer = page.evaluate(MEASURE, ["Waits first", 70, 970, 50, " min", SEAMS])
                 running = page.request.get(f"{jobs}/what_if").json()["state"]
                 _measured(f"  the same while a search runs ({running} at the end)", answer)
                 stop = f"{jobs}/what_if/stop"
                 page.request.post(stop, data={}, headers={"X-CSRFToken": _token(page)})
+                _scheduled(page, url, "demo-harbour-tug")
+                page.goto(f"{url}/build/demo-harbour-tug")
+                page.get_by_role("button", name="✓ As scheduled").wait_for()
+                page.locator('[data-row="primer~hull"]').click()
+                answer = page.evaluate(MEASURE, ["Dry film", 20, 30, 50, "", HARDENS])
+                _measured("  as scheduled, the film of the first coat changed", answer)
                 made = page.request.post(
                     f"{url}/api/builds", data=tall_json(300), headers={"X-CSRFToken": _token(page)}
                 ).json()
@@ -209,7 +230,7 @@ def browser() -> None:
                 page.get_by_role("button", name="Step 149", exact=True).click()
                 page.get_by_role("link", name="Rack").click()
                 page.wait_for_selector("[data-testid=step-seams]")
-                answer = page.evaluate(MEASURE, ["Waits first", 7000, 1, 50])
+                answer = page.evaluate(MEASURE, ["Waits first", 7000, 1, 50, " min", SEAMS])
                 _measured("  300 steps, a wait in the middle: all later steps move", answer)
         finally:
             server.terminate()
