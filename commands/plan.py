@@ -13,6 +13,7 @@ from pathlib import Path
 from emvar_core.sittings.documents import at
 from emvar_core.sittings.out import calendar, table, words
 from emvar_core.sittings.schedule import Bench, make
+from emvar_core.values import when_words
 
 from .check import plan_or_words
 
@@ -35,7 +36,7 @@ def main(argv: list[str] | None = None) -> int:
         return 2
     print(words(bench, found.schedule))
     for goal in found.schedule.reached:
-        value = f"{at(plan, goal.value):%a %d %b %H:%M}" if goal.goal == "finish" else f"{goal.value:g}"
+        value = when_words(at(plan, goal.value)) if goal.goal == "finish" else f"{goal.value:g}"
         proof = "proven best" if goal.proven else f"best so far, at most {goal.gap_pct:g} % from the best"
         print(f"{goal.goal}: {value} ({proof})")
     for fit in found.unfit:

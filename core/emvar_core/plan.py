@@ -40,6 +40,7 @@ from .values import (
     Share,
     Srgb,
     Text,
+    when_words,
 )
 
 FORMAT = "emvar-plan"
@@ -683,7 +684,7 @@ def _walk_now(plan: Plan) -> tuple[dict[str, Timing], list[Problem]]:
                 problems.append(
                     Problem(
                         where=f"steps[{i}] '{step.name}'.fixed_start",
-                        what=f"it is fixed before the step below it ends ({busy:%a %d %b %H:%M}); fix it later",
+                        what=f"it is fixed before the step below it ends ({when_words(busy)}); fix it later",
                     )
                 )
         end = start + step.hands_on_min

@@ -10,6 +10,7 @@ from .mixing import ratio_words
 from .outcome import Assessment, PourOut, Remark, SeamOut, Story
 from .plan import CoatStep, Plan
 from .seams.contact import Verdict
+from .values import when_words
 
 MOST_DROPS = 60
 MARK = {
@@ -24,9 +25,9 @@ BASIS = {"model": "a model: ", "rule": "", "practice": "", "unknown": ""}
 
 
 def when(plan: Plan, minute: float) -> str:
-    """An instant of the plan in the build's own time zone, as `Sat 05 Dec 10:25`."""
+    """An instant of the plan in the build's own time zone, as `Sat 5 Dec 10:25`."""
     at = plan.build.starts_at + timedelta(minutes=minute)
-    return f"{at.astimezone(plan.build.tz):%a %d %b %H:%M}"
+    return when_words(at.astimezone(plan.build.tz))
 
 
 def report(plan: Plan, a: Assessment, width: int = 100) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
@@ -44,3 +45,13 @@ Share = Annotated[float, Field(ge=0, le=1)]
 Minutes = Annotated[float, Field(ge=0, le=MAX_MINUTES)]
 Film = Annotated[float, Field(gt=0, le=1000)]
 Clock = Annotated[str, StringConstraints(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
+
+
+def when_words(at: datetime) -> str:
+    """An instant as it is told everywhere: Thu 3 Dec 20:45, by the wall of its own time zone."""
+    return f"{at:%a} {at.day} {at:%b %H:%M}"
+
+
+def day_words(at: datetime) -> str:
+    """A day as it is told: Thursday 3 Dec."""
+    return f"{at:%A} {at.day} {at:%b}"

@@ -83,7 +83,7 @@ class WashOnSundayNight(SimpleTestCase):
         best = changes(bench, found)[0]
         self.assertEqual((best.extra_min, best.unpin), (0, ["wash"]))
         there = next(e.starts_at for e in best.schedule.placed if e.step == "wash")
-        self.assertEqual(best.title, f"Move “Pin wash” to {there:%A %d %b, %H:%M}")
+        self.assertEqual(best.title, f"Move “Pin wash” to {there:%A} {there.day} {there:%b, %H:%M}")
         self.assertNotEqual(there, self.sunday.end - timedelta(minutes=30))
 
 

@@ -12,7 +12,7 @@ from ..assess import assess, default_knowledge
 from ..edits import AnyEdit, SetAir, SetField, SetHours, SplitStep, apply, edits_json
 from ..mixing import default_mix
 from ..plan import Aid, AidKind, Air, CoatStep, Plan, WorkingStep, slug
-from ..values import Model, PlanError
+from ..values import Model, PlanError, day_words
 from .documents import Record, Schedule, at
 from .dry_run import dry_run
 from .hours import WEEK, Dated, Hours, Weekday
@@ -53,7 +53,8 @@ class _Idea:
 
 
 def _clock(plan: Plan, minute: float) -> str:
-    return f"{at(plan, minute):%A %d %b, %H:%M}"
+    then = at(plan, minute)
+    return f"{day_words(then)}, {then:%H:%M}"
 
 
 def _up5(minute: float) -> float:
@@ -90,13 +91,13 @@ def _stay_longer(bench: Bench, fit: Fit, need: float) -> Iterator[_Idea]:
         if a <= fit.opened_min and b < wanted <= min(fit.closes_min + 1, b + LONGER_AT_MOST_MIN):
             more = wanted - b
             changed = _with_sitting(hours, sitting.start.astimezone(plan.build.tz), sitting.minutes + more)
-            title = f"Stay {more:.0f} min longer on {at(plan, a):%A %d %b}"
+            title = f"Stay {more:.0f} min longer on {day_words(at(plan, a))}"
             yield _Idea(title, [SetHours(hours=changed)], more)
         if a > fit.closes_min - need:
             start = math.floor((fit.closes_min - need) / 5) * 5
             if start >= max(fit.opened_min, bench.since) and a - start <= LONGER_AT_MOST_MIN:
                 changed = _with_sitting(hours, at(plan, start), b - start)
-                title = f"Begin {a - start:.0f} min earlier on {at(plan, a):%A %d %b}"
+                title = f"Begin {a - start:.0f} min earlier on {day_words(at(plan, a))}"
                 yield _Idea(title, [SetHours(hours=changed)], a - start)
             return
 
@@ -168,7 +169,7 @@ def _longer_sitting(bench: Bench, fit: Fit) -> Iterator[_Idea]:
             continue
         start = sitting.start.astimezone(bench.plan.build.tz)
         changed = _with_sitting(hours_of(bench.plan), start, need)
-        yield _Idea(f"Make {start:%A %d %b} {more:.0f} min longer", [SetHours(hours=changed)], more)
+        yield _Idea(f"Make {day_words(start)} {more:.0f} min longer", [SetHours(hours=changed)], more)
 
 
 def _ideas(bench: Bench, unfit: tuple[Fit, ...]) -> Iterator[_Idea]:

@@ -10,6 +10,7 @@ from datetime import UTC, datetime, timedelta
 
 from icalendar import Alarm, Calendar, Event
 
+from ..values import when_words
 from .documents import Schedule, at
 from .hours import Sitting
 from .net import What
@@ -127,7 +128,7 @@ def calendar(build_id: str, bench: Bench, schedule: Schedule, stamp: datetime) -
         event.add("dtend", closing.closes.astimezone(UTC))
         event.add("summary", f"Closes: {closing.name}")
         event.add("transp", "TRANSPARENT")
-        told = f"“{closing.of}” can be worked from {closing.opens:%a %d %b %H:%M} until {closing.closes:%a %d %b %H:%M}"
+        told = f"“{closing.of}” can be worked from {when_words(closing.opens)} until {when_words(closing.closes)}"
         event.add("description", f"{told} at the careful edge. An estimate: test before you trust it.")
         _alarm(event, f"{closing.name}: its window closes in an hour", BEFORE_CLOSING_MIN)
         cal.add_component(event)
@@ -184,7 +185,7 @@ def words(bench: Bench, schedule: Schedule) -> str:
             told.append("Outside your sittings")
         else:
             zone = bench.plan.build.tz
-            told.append(f"{page.sitting.start.astimezone(zone):%a %d %b, %H:%M} to "
+            told.append(f"{when_words(page.sitting.start.astimezone(zone))} to "
                         f"{page.sitting.end.astimezone(zone):%H:%M}")  # fmt: skip
         told += [f"  {x.start:%H:%M}  {x.name} ({', '.join(x.zones)})" for x in page.lines]
         if page.cleanings:

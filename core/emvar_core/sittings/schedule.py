@@ -14,6 +14,7 @@ from ..assess import assess
 from ..outcome import Assessment, SeamOut
 from ..plan import Plan, Timing, minutes_since_start
 from ..seams.contact import Verdict
+from ..values import when_words
 from . import problem as pr
 from .ageing import Ageing
 from .check import check
@@ -556,9 +557,7 @@ def _broken(
 def _cannot_stay(bench: Bench, step: str) -> Fit:
     """A step that was to stay where it is, and cannot."""
     task, pin = bench.net.task(step), bench.pins[step]
-    words = (
-        f"“{task.name}” cannot stay at {at(bench.plan, pin):%a %d %b %H:%M}: what lies below it is not ready by then."
-    )
+    words = f"“{task.name}” cannot stay at {when_words(at(bench.plan, pin))}: what lies below it is not ready by then."
     return Fit(step, None, task.zones, pin, pin, None, words)
 
 
@@ -572,7 +571,7 @@ def unfit_words(bench: Bench, link: Link, times: dict[str, Timing]) -> Fit:
     following = next((m for m in nexts if m >= max(opens, end)), None)
 
     def clock(minute: float) -> str:
-        return f"{at(bench.plan, minute):%a %d %b %H:%M}"
+        return when_words(at(bench.plan, minute))
 
     when = "is done" if link.before in bench.done else "would be done"
     words = f"“{below.name}” {when} {clock(end)}; "

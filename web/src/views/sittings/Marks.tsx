@@ -112,7 +112,7 @@ function StepMark(
       style={{
         left: p.x,
         top: p.top + PAD - 4,
-        width: Math.max(Math.min(p.room - 1, 220), Math.max(p.wide, 8)),
+        width: Math.max(Math.min(p.room - 1, s.name.length * LETTER + 8), p.wide, 8),
         height: lane - PAD + 4,
         cursor: still ? "pointer" : "grab",
         touchAction: "none",
@@ -146,6 +146,8 @@ function StepMark(
     </button>
   );
 }
+
+const LETTER = 7; // px of a letter of a name, at most
 
 /** The head of a sitting: choose it, drag it, or drag its end. */
 export function SittingHead(p: Props & { s: Sitting }) {
