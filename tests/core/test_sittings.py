@@ -177,9 +177,9 @@ class Schedules(SimpleTestCase):
 
 
 class Careful(SimpleTestCase):
-    """Waits are taken alike within an hour of a sitting: on the careful side of every instant in it."""
+    """Waits are taken alike within a quarter of an hour: on the careful side of every instant in it."""
 
-    def test_no_end_within_an_hour_opens_later_or_closes_sooner_than_it_is_taken(self) -> None:
+    def test_no_end_within_a_cell_opens_later_or_closes_sooner_than_it_is_taken(self) -> None:
         bench = Bench(mended())
         posed = Posed(bench, 30 * 1440)
         problem = posed.problem()
