@@ -144,6 +144,16 @@ def what_if(page: Any) -> None:
     shot(page, "what-if")
 
 
+def as_scheduled(page: Any) -> None:
+    """The plan after its sittings were planned: drawing, clock and words go by them."""
+    page.goto(f"{URL}/build/demo-harbour-tug")
+    page.get_by_role("button", name="✓ As scheduled").wait_for()
+    page.get_by_role("button", name="Matt clear · wrinkles").first.click()
+    page.get_by_test_id("by-itself").wait_for()
+    page.get_by_test_id("remedies").get_by_role("listitem").first.wait_for()
+    shot(page, "as-scheduled")
+
+
 def batch(page: Any) -> None:
     page.goto(f"{URL}/build/demo-channel-buoys/sittings")
     _planned(page)
@@ -181,7 +191,7 @@ def main() -> int:
                     plan_view(page, theme)
                     if theme == "light":
                         views = (first_sight, step, table, material, technique, schools, versions, rescue, crane)
-                        for view in (*views, bench, strengths, in_hand, sittings, what_if, batch):
+                        for view in (*views, bench, strengths, in_hand, sittings, what_if, as_scheduled, batch):
                             page.evaluate(FORGET)
                             view(page)
                     context.close()

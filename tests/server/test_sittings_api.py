@@ -3,18 +3,40 @@
 import csv
 import io
 import json
+import random
 import time
 from typing import Any
 from unittest.mock import patch
 
 from builds.models import Build
 from django.test import Client, TransactionTestCase
+from emvar_core.plan import parse_plan
 from icalendar import Calendar
 from sittings.search import SEARCH, Search
 
 from tests.builders import tug_json
+from tests.core.test_memory import random_change
 
 WAIT_S = 90
+
+
+def put_together(build: dict[str, Any], changed: dict[str, Any]) -> dict[str, Any]:
+    """A build with what an edit changed, by the words of the API."""
+    was = build["assessment"]
+    steps = {s["id"]: s for s in build["plan"]["steps"]} | changed["steps"]
+
+    def merged(part: str, gone: list[str]) -> dict[str, Any]:
+        return {k: v for k, v in (was[part] | changed[part]).items() if k not in gone}
+
+    left = [s for s in was["times"] if s not in changed["order"]]
+    same = {k: changed[k] for k in ("notes", "remarks", "stories", "score", "end_min")}
+    return build | {
+        "revision": changed["revision"],
+        "plan": build["plan"] | changed["head"] | {"steps": [steps[i] for i in changed["order"]]},
+        "assessment": same
+        | {"times": merged("times", left), "cups": merged("cups", left)}
+        | {"coats": merged("coats", changed["coats_gone"]), "seams": merged("seams", changed["seams_gone"])},
+    }
 
 
 class Sittings(TransactionTestCase):
@@ -130,6 +152,28 @@ class Sittings(TransactionTestCase):
         )
         stale = self.post(f"/api/builds/{self.id}/edits", body | {"command_id": "as-scheduled-3"})
         self.assertEqual((stale.status_code, stale.json()["times"]), (409, "schedule"))
+
+    def test_what_changed_and_what_was_there_before_make_the_whole_whichever_times_are_shown(self) -> None:
+        """As the screen does it: the answers to random edits, put together, are what the server would tell afresh."""
+        self.search()
+        plan = parse_plan(tug_json())
+        for times in ("schedule", "plan"):
+            rng = random.Random(f"edits {times}")
+            shown = self.client.get(f"/api/builds/{self.id}?times={times}").json()
+            done = 0
+            for i in range(14):
+                body = {"base_revision": shown["revision"], "command_id": f"random-{times}-{i}", "times": times}
+                answer = self.post(f"/api/builds/{self.id}/edits", body | {"edits": [random_change(rng, plan)]})
+                if answer.status_code == 422:
+                    continue
+                done += 1
+                shown = put_together(shown, answer.json())
+                fresh = self.client.get(f"/api/builds/{self.id}?times={times}").json()
+                self.assertEqual(shown["plan"], fresh["plan"])
+                for part in ("times", "coats", "seams", "cups", "notes", "remarks", "stories", "score", "end_min"):
+                    self.assertEqual(shown["assessment"][part], fresh["assessment"][part], part)
+                plan = parse_plan(fresh["plan"])
+            self.assertGreater(done, 5)
 
     def test_a_search_that_is_stopped_keeps_the_best_so_far(self) -> None:
         self.post(f"{self.url}/search", {"kind": "search", "seconds": 60})
