@@ -57,7 +57,7 @@ export function CupDrawing({ cup, colour }: { cup: NonNullable<Card["cup"]>; col
               key={`${name}${d}`}
               d={DROP}
               fill={fill(role)}
-              stroke={role === "paint" ? "rgb(0 0 0 / .35)" : "var(--line)"}
+              stroke={role === "paint" ? "var(--edge)" : "var(--line)"}
               transform={`translate(${26 + (d % columns) * (84 / (columns - 1))} ${top + height - rowStep * (Math.floor(d / columns) + 0.6)}) scale(${glyph})`}
             />
           ));

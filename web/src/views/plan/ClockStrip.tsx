@@ -293,7 +293,7 @@ function Lanes(p: { plan: Plan; a: Assessment; axis: Axis; lane: number; selecte
               key={key}
               d={`M${x0} ${top}H${Math.max(x1, x0 + 3)}C${(x1 + xl) / 2} ${top} ${xl} ${low - (low - top) * 0.45} ${xl} ${low - (low - top) * 0.35}L${Math.max(xf, xl)} ${low}H${x0}Z`}
               fill={coat.colour}
-              stroke={step.id === p.selected ? "var(--ink)" : "rgb(0 0 0 / .35)"}
+              stroke={step.id === p.selected ? "var(--ink)" : "var(--edge)"}
               strokeWidth={step.id === p.selected ? 2 : 0.5}
             />,
           );

@@ -174,8 +174,12 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
             {empty ? "No bench time yet" : `Finished ${clock.long(view.finish_min)}`}
           </span>{" "}
           <span className="text-sm text-ink-2">
-            {view.hopeful_min < view.finish_min - 60 ? `hopefully ${clock.long(view.hopeful_min)} · ` : ""}
-            {proof(shown)}
+            {[
+              view.hopeful_min < view.finish_min - 60 ? `hopefully ${clock.long(view.hopeful_min)}` : "",
+              shown.stale ? "" : proof(shown), // what was proven was proven of the plan as it was
+            ]
+              .filter(Boolean)
+              .join(" · ")}
           </span>
         </p>
         <Status shown={shown} search={search} clock={clock} />

@@ -223,7 +223,7 @@ function Wedge(p: { coat: Coat; axis: Axis; top: number; low: number; until: num
       <path
         d={shape}
         fill={coat.colour}
-        stroke={p.chosen ? "var(--ink)" : "rgb(0 0 0 / .45)"}
+        stroke={p.chosen ? "var(--ink)" : "var(--edge)"}
         strokeWidth={p.chosen ? 2.25 : 0.75}
       />
       {marks.map((m, i) => {
