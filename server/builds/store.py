@@ -172,6 +172,6 @@ def assessed(plan: Plan) -> Assessment:
         return held[1]
     found = assess(plan, opens=False)
     while len(_ASSESSED) >= 8:
-        del _ASSESSED[next(iter(_ASSESSED))]
+        _ASSESSED.pop(next(iter(_ASSESSED)), None)  # another thread may have been quicker
     _ASSESSED[id(plan)] = (plan, found)
     return found

@@ -57,7 +57,7 @@ def held(build_id: str) -> Held:
     return found
 
 
-_PLACED: dict[int, tuple[Plan, Any, Plan | None]] = {}
+_PLACED: dict[int, tuple[Plan, Any, Plan]] = {}
 
 
 def placed(build_id: str, plan: Plan) -> Plan | None:
@@ -74,7 +74,7 @@ def placed(build_id: str, plan: Plan) -> Plan | None:
     schedule, record = pruned(plan, parse(Schedule, table.schedule)), pruned(plan, parse(Record, table.record or {}))
     found = as_placed(plan, schedule, record)
     while len(_PLACED) >= 12:
-        del _PLACED[next(iter(_PLACED))]
+        _PLACED.pop(next(iter(_PLACED)), None)  # another thread may have been quicker
     _PLACED[id(plan)] = (plan, table.changed_at, found)
     return found
 
