@@ -138,7 +138,10 @@ class Correction:
 
 
 def corrected(paint_ml: float, thinner_ml: float, wanted_paint: float, wanted_thinner: float) -> Correction:
-    """What brings a cup of paint and thinner to a ratio, by adding only. Raises Impossible for an empty cup."""
+    """What brings a cup of paint and thinner to a ratio, by adding only. Raises Impossible for an empty cup.
+
+    It is right as it is where the thinner that it lacks, or has too much, is below half a percent of the cup.
+    """
     if paint_ml + thinner_ml <= 0 or wanted_paint <= 0 or wanted_thinner < 0:
         raise Impossible("the cup is empty, or the ratio is none")
     more_thinner = paint_ml * wanted_thinner / wanted_paint - thinner_ml
