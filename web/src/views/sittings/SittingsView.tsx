@@ -176,7 +176,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
           <span className="text-sm text-ink-2">
             {[
               view.hopeful_min < view.finish_min - 60 ? `hopefully ${clock.long(view.hopeful_min)}` : "",
-              shown.stale ? "" : proof(shown), // what was proven was proven of the plan as it was
+              shown.stale || search.running ? "" : proof(shown), // what was proven was proven of what was
             ]
               .filter(Boolean)
               .join(" · ")}
