@@ -14,6 +14,7 @@ from emvar_core.materials import Coat, Knowledge, knowledge
 from emvar_core.mixing import default_mix
 from emvar_core.outcome import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, Story
 from emvar_core.plan import SCHOOL_SIDES, Method, Plan, Step, Timing, parse_plan, step_times
+from emvar_core.seams.contact import Verdict
 from emvar_core.techniques import catalogue, put
 from emvar_core.values import PlanError, Problem
 from emvar_core.ways.faults import faults
@@ -21,7 +22,7 @@ from emvar_core.ways.remedies import Remedy, remedies
 from ninja import NinjaAPI, Schema
 from pydantic import Field, TypeAdapter
 from sittings.api import router as sittings
-from sittings.store import Times, placed, plan_at
+from sittings.store import Times, judged, placed, plan_at
 
 from . import store
 from .answers import Problems
@@ -266,7 +267,7 @@ def _differs(before: dict[str, Any], after: dict[str, Any]) -> tuple[dict[str, A
 
 
 def _changed(before: Plan, after: Plan, build: Build, history: History, times: Times) -> HttpResponse:
-    was, now = (store.assessed(_judged(build, p, times)) for p in (before, after))
+    was, now = (store.assessed(judged(build.pk, p, times)) for p in (before, after))
     old_steps = {s.id: s for s in before.steps}
     coats, coats_gone = _differs(was.coats, now.coats)
     seams, seams_gone = _differs(was.seams, now.seams)
@@ -291,13 +292,8 @@ def _changed(before: Plan, after: Plan, build: Build, history: History, times: T
     return _json(_CHANGED, out)
 
 
-def _judged(build: Build, plan: Plan, times: Times) -> Plan:
-    """The plan at the times at which it is to be judged."""
-    return (placed(build.pk, plan) or plan) if times == "schedule" else plan
-
-
 def _near(before: Plan, after: Plan, near: Near, build: Build, history: History, times: Times) -> HttpResponse:
-    was, now = (_judged(build, p, times) for p in (before, after))
+    was, now = (judged(build.pk, p, times) for p in (before, after))
     coats, seams, ids = assess_near(now, near.zone, near.step)
     old_steps = {s.id: s for s in before.steps}
     out = Changed.model_construct(
@@ -437,7 +433,7 @@ def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
     except store.Stale:
         return _whole(Build.objects.get(pk=build_id), 409, body.times)
     history = History(undo=done.label, redo=None) if done.label is not None else _history(done.build)
-    if body.near is not None and not store.is_assessed(_judged(done.build, done.plan, body.times)):
+    if body.near is not None and not store.is_assessed(judged(done.build.pk, done.plan, body.times)):
         try:
             return _near(done.before, done.plan, body.near, done.build, history, body.times)
         except KeyError:
@@ -474,7 +470,8 @@ def seam_detail(request: HttpRequest, build_id: str, seam_id: str, times: Times 
     try:
         seam = seam_in_full(plan_at(build_id, times), seam_id)
         own = seam if times == "plan" else store.assessed(plan).seams.get(seam_id)
-        found = SeamDetail.model_construct(seam=seam, own=own, remedies=_remedies(plan, seam_id))
+        ways = _remedies(plan, seam_id) if seam.verdict is not Verdict.SOUND else []
+        found = SeamDetail.model_construct(seam=seam, own=own, remedies=ways)
     except KeyError:
         problem = Problem(where="seam", what="there is no such seam in the plan as it stands")
         return _json(TypeAdapter(Problems), Problems(problems=[problem]), 404)

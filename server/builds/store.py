@@ -10,6 +10,7 @@ from typing import Any
 from django.db import transaction
 from emvar_core.assess import assess
 from emvar_core.edits import AnyEdit, apply, edits_json, parse_edits
+from emvar_core.memo import Memo
 from emvar_core.outcome import Assessment
 from emvar_core.plan import Plan, parse_plan
 
@@ -157,7 +158,7 @@ def _change(
     return Edited(build, after, plan)
 
 
-_ASSESSED: dict[int, tuple[Plan, Assessment]] = {}
+_ASSESSED = Memo(12)
 
 
 def is_assessed(plan: Plan) -> bool:
@@ -167,11 +168,9 @@ def is_assessed(plan: Plan) -> bool:
 
 def assessed(plan: Plan) -> Assessment:
     """The assessment of a plan object; the last few are kept, to tell what an edit changed."""
-    held = _ASSESSED.get(id(plan))
+    held: tuple[Plan, Assessment] | None = _ASSESSED.get(id(plan))
     if held is not None and held[0] is plan:
         return held[1]
     found = assess(plan, opens=False)
-    while len(_ASSESSED) >= 8:
-        _ASSESSED.pop(next(iter(_ASSESSED)), None)  # another thread may have been quicker
-    _ASSESSED[id(plan)] = (plan, found)
+    _ASSESSED.put(id(plan), (plan, found))
     return found

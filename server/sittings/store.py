@@ -8,6 +8,7 @@ from typing import Any, Literal
 from builds.models import Build
 from builds.store import plan_of
 from django.db import transaction
+from emvar_core.memo import Memo
 from emvar_core.plan import Plan
 from emvar_core.sittings.documents import Record, Schedule, as_placed, check, parse, pruned
 from emvar_core.sittings.moved import UnfitOut, bench_of
@@ -57,7 +58,7 @@ def held(build_id: str) -> Held:
     return found
 
 
-_PLACED: dict[int, tuple[Plan, Any, Plan]] = {}
+_PLACED = Memo(12)
 
 
 def placed(build_id: str, plan: Plan) -> Plan | None:
@@ -68,21 +69,23 @@ def placed(build_id: str, plan: Plan) -> Plan | None:
     table = Timetable.objects.filter(build=build_id).first()
     if table is None or table.schedule is None:
         return None
-    known = _PLACED.get(id(plan))
+    known: tuple[Plan, Any, Plan] | None = _PLACED.get(id(plan))
     if known is not None and known[0] is plan and known[1] == table.changed_at:
         return known[2]
     schedule, record = pruned(plan, parse(Schedule, table.schedule)), pruned(plan, parse(Record, table.record or {}))
     found = as_placed(plan, schedule, record)
-    while len(_PLACED) >= 12:
-        _PLACED.pop(next(iter(_PLACED)), None)  # another thread may have been quicker
-    _PLACED[id(plan)] = (plan, table.changed_at, found)
+    _PLACED.put(id(plan), (plan, table.changed_at, found))
     return found
 
 
-def plan_at(build_id: str, times: Times) -> Plan:
-    """A build's plan, to be judged at the plan's own times or at those of its schedule and record."""
-    plan = plan_of(Build.objects.get(pk=build_id))
+def judged(build_id: str, plan: Plan, times: Times) -> Plan:
+    """A plan of a build at the times at which it is to be judged: its own, or those of schedule and record."""
     return (placed(build_id, plan) or plan) if times == "schedule" else plan
+
+
+def plan_at(build_id: str, times: Times) -> Plan:
+    """A build's plan as it stands, at the times at which it is to be judged."""
+    return judged(build_id, plan_of(Build.objects.get(pk=build_id)), times)
 
 
 def _table(build_id: str) -> Timetable:

@@ -48,11 +48,10 @@ export function ParkSheet(p: {
           className="w-40"
           value={exactSpan(away ?? (data ? Math.round(data.back_min - data.at_min) : 0))}
           onTake={(t) => {
-            if (!t.trim()) setAway(null);
-            const m = readSpan(t);
-            if (t.trim() && (m === null || m <= 0))
-              return { ok: false, why: "write 2 days, 20 h or 1:30; nothing for the next sitting" };
-            if (t.trim()) setAway(m);
+            const m = t.trim() ? readSpan(t) : null;
+            if (t.trim() && !m)
+              return { ok: false, why: "write 2 days, 20 h or 1:30; nothing for the usual" };
+            setAway(m);
             return { ok: true };
           }}
         />
@@ -62,7 +61,7 @@ export function ParkSheet(p: {
             {p.clock.long(data.back_min)}
           </p>
         ) : null}
-        {away !== null ? (
+        {away !== null && p.plan.hours ? (
           <button type="button" className="push ml-auto" onClick={() => setAway(null)}>
             Until the next sitting
           </button>

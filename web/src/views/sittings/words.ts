@@ -1,5 +1,6 @@
 /** Words of the sittings view, and hours as they are changed by a drag. */
 import type { Hours, Searched, Sitting } from "../../api/client";
+import { localStamp } from "../../drawing/stamp";
 import type { Clockwork } from "../../drawing/time";
 
 const GOALS: Record<string, string> = {
@@ -27,18 +28,8 @@ export const goalWords = (goal: string) => GOALS[goal] ?? goal;
 
 /** Date and time by the wall of the build, as the calendar writes them. */
 export function wall(clock: Clockwork, minute: number, zone: string): { date: string; start: string } {
-  const parts: Record<string, string> = {};
-  const form = new Intl.DateTimeFormat("en-CA", {
-    year: "numeric",
-    month: "2-digit",
-    day: "2-digit",
-    hour: "2-digit",
-    minute: "2-digit",
-    hourCycle: "h23",
-    timeZone: zone,
-  });
-  for (const p of form.formatToParts(clock.date(minute))) parts[p.type] = p.value;
-  return { date: `${parts.year}-${parts.month}-${parts.day}`, start: `${parts.hour}:${parts.minute}` };
+  const [date, start] = localStamp(clock.date(minute).toISOString(), zone).split(" ") as [string, string];
+  return { date, start };
 }
 
 /** The hours with one sitting elsewhere or of another length. */
