@@ -111,6 +111,15 @@ class Practice(SimpleTestCase):
         self.assertEqual({(f.step_id, f.depth) for f in bare.findings if f.mechanism == "too_early"}, {("oil", 0)})
         self.assertNotIn("too_early", {f.mechanism for f in found["top~side~chips"].findings})
 
+    def test_a_bare_patch_that_is_only_too_young_is_answered_for_by_its_own_coat(self) -> None:
+        steps = [
+            coat("clear", "waterborne_clear", sheen="gloss", coverage=1.0),
+            coat("chips", "lacquer_colour", 60, coverage=0.2, method="sponge"),
+            coat("wash", "enamel_wash", 14 * 60),
+        ]
+        bare = assess(plan(steps)).seams["wash~side~clear"]
+        self.assertEqual((bare.word, bare.responsible, bare.depth), ("too early", "clear", 0))
+
     def test_the_half_cured_bump(self) -> None:
         values = [half_cured(d / 100, 1.0) for d in range(101)]
         peak = values.index(max(values))
