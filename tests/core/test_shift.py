@@ -5,6 +5,7 @@ import random
 from contextlib import suppress
 from dataclasses import replace
 from typing import Any
+from unittest.mock import patch
 
 from django.test import SimpleTestCase
 from emvar_core.assess import assess, forget
@@ -155,7 +156,6 @@ class AgainstTheSeams(SimpleTestCase):
     @example(65)  # pigment over a streaked oil: the wait for the oil had been put on the pigment
     @example(106)
     @example(23)
-    @example(381)  # waits taken alike within a whole hour lost an evening here
     @example(238)  # the same colour before and after a clear, in one evening
     def test_nobody_who_only_asks_the_seams_is_done_before_a_proven_schedule(self, seed: int) -> None:
         bench = Bench(without_cleaning(random_plan(seed)))
@@ -166,6 +166,20 @@ class AgainstTheSeams(SimpleTestCase):
         tried = step_by_step(bench, found)
         if tried is not None:
             self.assertLessEqual(finish, tried + ALIKE_MIN)
+
+
+class Cells(SimpleTestCase):
+    def test_waits_that_are_told_apart_to_the_mark_end_no_sooner(self) -> None:
+        """Nights differ from days here: where waits are taken alike within a whole hour, these lost hours or days."""
+
+        def finish(plan: Plan) -> float:
+            return max(t.end_min for t in make(Bench(plan), seconds=10).assessment.times.values())
+
+        for seed in (240, 381):
+            plan = without_cleaning(random_plan(seed))
+            with patch("emvar_core.sittings.schedule.CELL_MIN", 5):
+                finest = finish(plan)
+            self.assertLessEqual(finish(plan), finest + ALIKE_MIN, seed)
 
 
 class AnyPlan(SimpleTestCase):
