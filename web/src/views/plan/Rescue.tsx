@@ -72,7 +72,7 @@ export function RescuePanel(p: At & { step: string; zone: string }) {
       <p className="mt-1 text-xs">{wipe.sentence}</p>
       {wipe.next_harm ? (
         <p className="text-xs text-ink-2">
-          Anything stronger: {wipe.next_harm.word} {wipe.next_harm.name}.
+          Anything stronger harms “{wipe.next_harm.name}”: {wipe.next_harm.word}.
         </p>
       ) : null}
       {r.ways.length > 1 || r.last_resort ? (

@@ -151,9 +151,12 @@ function Remarks(p: { remarks: Remark[]; build: string; store: BuildStore }) {
           <span>
             {r.sentence} <span className="text-ink-2">{r.advice}</span>
             {r.verdict !== "sound" ? (
-              <button type="button" className="push mt-1 no-print" onClick={() => void mend(r)}>
-                Try a way out
-              </button>
+              <span className="mt-1 block no-print">
+                {" "}
+                <button type="button" className="push" onClick={() => void mend(r)}>
+                  Try a way out
+                </button>
+              </span>
             ) : null}
           </span>
         </li>
