@@ -13,17 +13,18 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from emvar_core.assess import assess, assess_near, default_knowledge, forget
-from emvar_core.card import card
-from emvar_core.edits import apply, parse_edits
-from emvar_core.mixing import cup_of
-from emvar_core.mixing.viscosity import thickness
-from emvar_core.plan import Air, CoatStep, Plan, parse_plan
-from emvar_core.sittings.dry_run import dry_run
-from emvar_core.sittings.moved import move
-from emvar_core.sittings.schedule import Bench, Planned, first_schedule, make, times_of
-from emvar_core.sittings.view import view
-from emvar_core.spray import DISTANCES_MM, PRESSURES_KPA, Gun, Hand, field, paint_of
+from emvar_core.assess import assess, assess_near
+from emvar_core.bench.card import card
+from emvar_core.knowledge import knowledge
+from emvar_core.memory import forget
+from emvar_core.physics.cup import cup_of
+from emvar_core.physics.spray import DISTANCES_MM, PRESSURES_KPA, Gun, Hand, field, paint_of
+from emvar_core.physics.viscosity import thickness
+from emvar_core.plan import Air, CoatStep, Plan, apply, parse_edits, parse_plan
+from emvar_core.schedule.dry_run import dry_run
+from emvar_core.schedule.moved import move
+from emvar_core.schedule.schedule import Bench, Planned, first_schedule, make, times_of
+from emvar_core.schedule.view import view
 from emvar_core.ways.remedies import remedies
 
 from tests.builders import ROOT, batch_json, tall_json, tug
@@ -96,15 +97,13 @@ def core() -> None:
 
 def spray() -> None:
     """The map over pressure and distance, and whole bench cards."""
-    knowledge = default_knowledge()
+    k = knowledge()
     plan = tug()
     step = plan.step("gloss")
     assert isinstance(step, CoatStep)
-    coat, cup = knowledge.coats[step.material], cup_of(knowledge, step)
-    paint = paint_of(knowledge, coat, cup, thickness(knowledge, coat, cup))
-    times = [ms(lambda: field(knowledge, paint, Gun(), Hand(), Air(), PRESSURES_KPA, DISTANCES_MM)) for _ in range(21)][
-        1:
-    ]
+    coat, cup = k.coats[step.material], cup_of(k, step)
+    paint = paint_of(k, coat, cup, thickness(k, coat, cup))
+    times = [ms(lambda: field(k, paint, Gun(), Hand(), Air(), PRESSURES_KPA, DISTANCES_MM)) for _ in range(21)][1:]
     name = "map over pressure and distance, 60 x 80 points, warm"
     print(f"{name:54} {statistics.median(times):6.1f} ms {max(times):8.1f} ms")
     cards = [ms(lambda s=s: card(plan, s.id)) for s in plan.steps if isinstance(s, CoatStep)]  # type: ignore[misc]

@@ -11,16 +11,16 @@ import sys
 from pathlib import Path
 
 from emvar_core.assess import assess
+from emvar_core.errors import PlanError
 from emvar_core.plan import Plan, parse_plan
-from emvar_core.report import report
-from emvar_core.values import PlanError
+from emvar_core.reading.report import report
 
 MAX_BYTES = 20_000_000
 
 
 def read_plan(path: Path) -> Plan:
     """A plan from a file. Raises PlanError or OSError; whatever is in the file."""
-    from emvar_core.values import Problem
+    from emvar_core.errors import Problem
 
     if path.stat().st_size > MAX_BYTES:
         raise PlanError([Problem(where="plan", what=f"the file is over {MAX_BYTES // 1_000_000} MB")])

@@ -10,10 +10,10 @@ import sys
 from datetime import UTC, datetime
 from pathlib import Path
 
-from emvar_core.sittings.documents import at
-from emvar_core.sittings.out import calendar, table, words
-from emvar_core.sittings.schedule import Bench, make
-from emvar_core.values import when_words
+from emvar_core.plan import at
+from emvar_core.schedule.out import calendar, table, words
+from emvar_core.schedule.schedule import Bench, make
+from emvar_core.vocabulary import when_words
 
 from .check import plan_or_words
 

@@ -16,7 +16,7 @@ CLIENT = ROOT / "web" / "src" / "api" / "schema.d.ts"
 def wanted() -> dict[Path, str]:
     """The files that follow from the code, and what should be in them."""
     django.setup()
-    from builds.api import api
+    from api.api import api
     from emvar_core.plan import Plan
 
     return {

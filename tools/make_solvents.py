@@ -1,4 +1,4 @@
-"""Writes core/emvar_core/materials/solvents.json from the `chemicals` and `thermo` packages.
+"""Writes core/emvar_core/knowledge/solvents.json from the `chemicals` and `thermo` packages.
 
 Run by hand when a solvent is added: `.venv/bin/python tools/make_solvents.py`. The file is small and
 committed, so neither package is needed at run time. Each row names where its figures come from; what the
@@ -17,7 +17,7 @@ from chemicals import MW, TWA, CAS_from_any, T_flash, Tb, search_chemical
 from chemicals.solubility import hansen_delta_d, hansen_delta_h, hansen_delta_p
 from thermo import SurfaceTension, VaporPressure, ViscosityLiquid, VolumeLiquid
 
-OUT = Path(__file__).parent.parent / "core/emvar_core/materials/solvents.json"
+OUT = Path(__file__).parent.parent / "core/emvar_core/knowledge/solvents.json"
 
 # id, name to look up, class; the classes drive the rule for polystyrene and the hazard words.
 SOLVENTS = [

@@ -1,22 +1,29 @@
 """The one door: `assess(plan)` gives every coat's states, every seam's verdict, every window, cup, caution and remark.
 
-Reads nothing but the plan and the package's data. Results are remembered by content (`walk.py`).
+It reads nothing but the plan and what is known of materials and techniques. It puts together what two rooms say:
+`judging` of seams, `remarks` of the steps themselves.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 
-from .besides import at_step, in_order, remark_out
-from .materials import Knowledge, knowledge
-from .memo import forget, intern
-from .mixing import Blend
-from .outcome import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, score_of, stories_of
-from .plan import AnyStep, Plan
-from .seams.contact import Verdict
-from .sittings.documents import Record, Schedule, as_placed
-from .trials import apply_trials
-from .walk import Walker
+from .errors import NotThere
+from .ids import read_seam_id
+from .judging import Assessment, CoatOut, Conditions, CupOut, Remark, SeamOut, StepNote, base_layer, conditions_of
+from .judging.stories import score_of, stories_of
+from .judging.trials import settled_by_trials
+from .judging.zones import judge_steps, judge_zone, marks_of, steps_of
+from .knowledge import Knowledge
+from .memory import forget, intern
+from .plan import AnyStep, Plan, Record, Schedule, as_placed, known_to, step_times, with_own
+from .remarks import at_step, in_order, remark_out
+from .vocabulary import Verdict
+
+
+def _conditions(plan: Plan, knowledge: Knowledge | None, opens: bool) -> Conditions:
+    k = with_own(knowledge, plan.materials) if knowledge is not None else known_to(plan)
+    return conditions_of(plan, step_times(plan), opens=opens, knowledge=k)
 
 
 def assess(
@@ -38,8 +45,50 @@ def assess(
     """
     if schedule is not None or record is not None:
         plan = as_placed(plan, schedule, record)
-    k = (knowledge or default_knowledge()).with_own(plan.materials)
-    work = Walker(plan, k, opens)
+    times = step_times(plan)
+    c = _conditions(plan, knowledge, opens)
+    by_zone, told = _by_zone(plan, zones)
+    marked = marks_of(told, times)
+    coats: dict[str, CoatOut] = {}
+    seams: dict[str, SeamOut] = {}
+    unsound: list[SeamOut] = []
+    for zone in plan.zones:
+        if zone.id in by_zone:
+            for stretch in judge_zone(c, zone, base_layer(c.k, plan, zone), by_zone[zone.id], times, marked):
+                coats.update(stretch.coats)
+                seams.update(stretch.seams)
+                unsound += stretch.unsound
+    if plan.trials and (settled := settled_by_trials(plan, times, seams)):
+        seams |= settled
+        unsound = [s for s in unsound if s.id not in settled]
+        unsound += [settled[i] for i in sorted(settled) if settled[i].verdict is not Verdict.SOUND]
+    cups: dict[str, CupOut] = {}
+    notes: list[StepNote] = []
+    remarks: list[Remark] = []
+    all_zones = {z.id: z for z in plan.zones}
+    areas = intern(tuple((z.id, z.area_cm2, plan.base_of(z)) for z in plan.zones))
+    for step in told:
+        here = at_step(c, plan, step, times, all_zones, areas, marked[step.id])
+        if here.cup is not None:
+            cups[step.id] = here.cup
+        notes += here.notes
+        remarks += [remark_out(step.id, list(step.zones), said) for said in here.said]
+    remarks += in_order(c, plan, times, by_zone, marked)
+    return Assessment.model_construct(
+        times=times,
+        coats=coats,
+        seams=seams,
+        cups=cups,
+        notes=notes,
+        remarks=remarks,
+        stories=stories_of(plan, unsound, remarks),
+        score=score_of(unsound, sound=len(seams) - len(unsound), remarks=remarks),
+        end_min=max((t.end_min for t in times.values()), default=0.0),
+    )
+
+
+def _by_zone(plan: Plan, zones: Iterable[str] | None) -> tuple[dict[str, list[AnyStep]], list[AnyStep]]:
+    """The steps of the zones that are asked for, by zone, and each once in the plan's order."""
     chosen = set(zones) if zones is not None else None
     by_zone: dict[str, list[AnyStep]] = {z.id: [] for z in plan.zones if chosen is None or z.id in chosen}
     told: list[AnyStep] = []
@@ -51,47 +100,16 @@ def assess(
                 here = True
         if here:
             told.append(step)
-    coats: dict[str, CoatOut] = {}
-    seams: dict[str, SeamOut] = {}
-    unsound: list[SeamOut] = []
-    for zone in plan.zones:
-        if zone.id in by_zone:
-            for stretch in work.zone(zone, by_zone[zone.id]):
-                coats.update(stretch.coats)
-                seams.update(stretch.seams)
-                unsound += stretch.unsound
-    if plan.trials and (settled := apply_trials(plan, work.times, seams)):
-        unsound = [s for s in unsound if s.id not in settled]
-        unsound += [seams[i] for i in sorted(settled) if seams[i].verdict is not Verdict.SOUND]
-    cups: dict[str, CupOut] = {}
-    notes: list[StepNote] = []
-    remarks: list[Remark] = []
-    all_zones = {z.id: z for z in plan.zones}
-    areas = intern(tuple((z.id, z.area_cm2, z.base_material) for z in plan.zones))
-    for step in told:
-        here_told = at_step(work, step, all_zones, areas)
-        if here_told.cup is not None:
-            cups[step.id] = here_told.cup
-        notes += here_told.notes
-        remarks += [remark_out(step.id, list(step.zones), said) for said in here_told.said]
-    remarks += in_order(work, by_zone)
-    return Assessment.model_construct(
-        times=work.times,
-        coats=coats,
-        seams=seams,
-        cups=cups,
-        notes=notes,
-        remarks=remarks,
-        stories=stories_of(plan, unsound, remarks),
-        score=score_of(unsound, sound=len(seams) - len(unsound), remarks=remarks),
-        end_min=work.end,
-    )
+    return by_zone, told
 
 
 def seam_in_full(plan: Plan, seam_id: str) -> SeamOut:
-    """One seam with everything that can be said of it. Raises KeyError where the plan has no such seam."""
-    zone = seam_id.split("~")[1] if seam_id.count("~") == 2 else ""
-    return assess(plan, zones=[zone]).seams[seam_id]
+    """One seam with everything that can be said of it. Raises NotThere where the plan has no such seam."""
+    parts = read_seam_id(seam_id)
+    found = assess(plan, zones=[parts.zone]).seams.get(seam_id) if parts is not None else None
+    if found is None:
+        raise NotThere("seam", seam_id)
+    return found
 
 
 NEAR_BELOW, NEAR_ABOVE = 24, 2
@@ -101,29 +119,25 @@ def assess_near(plan: Plan, zone_id: str, step_id: str) -> tuple[dict[str, CoatO
     """The first answer to an edit of a long plan: one step in one zone and the few after it there.
 
     Gives their coats and seams, the same as `assess(opens=False)` gives, and the ids of the steps. Its cost does not
-    grow with the plan, but for the times. Raises KeyError where the plan has no such step in that zone.
+    grow with the plan, but for the times. Raises NotThere where the plan has no such step in that zone.
     """
-    zone = next((z for z in plan.zones if z.id == zone_id), None)
-    steps: list[AnyStep] = [s for s in plan.steps if zone_id in s.zones]
+    steps = steps_of(plan, zone_id)
+    zone = plan.zone(zone_id)
     at = next((i for i, s in enumerate(steps) if s.id == step_id), None)
     if zone is None or at is None:
-        raise KeyError(step_id)
-    work = Walker(plan, default_knowledge().with_own(plan.materials), opens=False)
+        raise NotThere("step", step_id)
+    times = step_times(plan)
+    c = _conditions(plan, None, opens=False)
     shown = steps[max(at - NEAR_BELOW, 0) : at + 1 + NEAR_ABOVE]
-    found = work.walk(zone_id, shown, work.base(zone), [], told_from=min(at, NEAR_BELOW))
-    if plan.trials:
-        apply_trials(plan, work.times, found.seams)
+    found = judge_steps(c, zone_id, shown, base_layer(c.k, plan, zone), (), times, told_from=min(at, NEAR_BELOW))
+    seams = found.seams | (settled_by_trials(plan, times, found.seams) if plan.trials else {})
     ids = [s.id for s in steps[at : at + 1 + NEAR_ABOVE]]
     chosen = set(ids)
     return (
         {i: c for i, c in found.coats.items() if c.step_id in chosen},
-        {i: s for i, s in found.seams.items() if s.upper_step in chosen},
+        {i: s for i, s in seams.items() if s.upper_step in chosen},
         ids,
     )
 
 
-def default_knowledge() -> Knowledge:
-    return knowledge()
-
-
-__all__ = ["Assessment", "Blend", "Score", "assess", "assess_near", "default_knowledge", "forget", "seam_in_full"]
+__all__ = ["Assessment", "assess", "assess_near", "forget", "seam_in_full"]

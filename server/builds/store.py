@@ -9,15 +9,17 @@ from typing import Any
 
 from django.db import transaction
 from emvar_core.assess import assess
-from emvar_core.edits import AnyEdit, apply, edits_json, parse_edits
-from emvar_core.memo import Memo
-from emvar_core.outcome import Assessment
-from emvar_core.plan import Plan, parse_plan
+from emvar_core.judging import Assessment
+from emvar_core.memory import MEMORY
+from emvar_core.plan import AnyEdit, Plan, apply, edits_json, parse_edits, parse_plan
 
 from .models import Build, Change, Command
 
 KEEP_CHANGES = 500
 KEEP_COMMANDS = 200
+_PLANS = MEMORY.door("plans of builds", 40)
+_WRITTEN = MEMORY.door("steps as written", 20_000)
+_ASSESSED = MEMORY.door("assessments", 12)
 Work = tuple[Plan, Any]
 
 
@@ -46,17 +48,9 @@ def plan_json(plan: Plan) -> dict[str, Any]:
     return {"format": plan.format, "version": plan.version, **data, "steps": steps}
 
 
-_STEP_JSON: dict[int, tuple[Any, dict[str, Any]]] = {}
-
-
 def _step_json(step: Any) -> dict[str, Any]:
     """A step as it is written. Steps never change, so each is written out once."""
-    held = _STEP_JSON.get(id(step))
-    if held is None or held[0] is not step:
-        if len(_STEP_JSON) > 20_000:
-            _STEP_JSON.clear()
-        held = _STEP_JSON[id(step)] = (step, step.model_dump(mode="json", exclude_unset=True))
-    return held[1]
+    return _WRITTEN.of(step, lambda: step.model_dump(mode="json", exclude_unset=True))
 
 
 def create(plan: Plan, build_id: str | None = None) -> Build:
@@ -67,23 +61,13 @@ def create(plan: Plan, build_id: str | None = None) -> Build:
     )
 
 
-_PARSED: dict[str, tuple[int, Plan]] = {}
-
-
 def plan_of(build: Build) -> Plan:
-    """The build's plan; the last one parsed for a build is kept."""
-    held = _PARSED.get(build.pk)
-    if held is not None and held[0] == build.revision:
-        return held[1]
-    plan = parse_plan(build.plan)
-    _hold(build, plan)
-    return plan
+    """The build's plan; the last ones parsed are kept, so that the same revision gives the same object."""
+    return _PLANS.once(_revision(build), lambda: parse_plan(build.plan))
 
 
-def _hold(build: Build, plan: Plan) -> None:
-    if len(_PARSED) > 40:
-        _PARSED.clear()
-    _PARSED[build.pk] = (build.revision, plan)
+def _revision(build: Build) -> tuple[str, Any, int]:
+    return build.pk, build.created_at, build.revision
 
 
 def edit(build_id: str, base_revision: int, command_id: str, label: str, data: Any) -> Edited:
@@ -154,23 +138,14 @@ def _change(
         Command.objects.create(build=build, command_id=command_id, revision=build.revision)
         if build.revision % 50 == 0:
             build.commands.filter(revision__lte=build.revision - KEEP_COMMANDS).delete()
-    _hold(build, after)
+    _PLANS.put(_revision(build), after)
     return Edited(build, after, plan)
 
 
-_ASSESSED = Memo(12)
-
-
 def is_assessed(plan: Plan) -> bool:
-    held = _ASSESSED.get(id(plan))
-    return held is not None and held[0] is plan
+    return _ASSESSED.knows(plan)
 
 
 def assessed(plan: Plan) -> Assessment:
     """The assessment of a plan object; the last few are kept, to tell what an edit changed."""
-    held: tuple[Plan, Assessment] | None = _ASSESSED.get(id(plan))
-    if held is not None and held[0] is plan:
-        return held[1]
-    found = assess(plan, opens=False)
-    _ASSESSED.put(id(plan), (plan, found))
-    return found
+    return _ASSESSED.of(plan, lambda: assess(plan, opens=False))

@@ -1,4 +1,4 @@
-from builds.api import api
+from api.api import api
 from django.urls import path, re_path
 
 from .views import page

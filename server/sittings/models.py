@@ -1,11 +1,10 @@
 """A build's schedule and record, beside its plan, and the schedule that came before, to show what moved."""
 
-from builds.models import Build
 from django.db import models
 
 
 class Timetable(models.Model):
-    build = models.OneToOneField(Build, on_delete=models.CASCADE, related_name="timetable", primary_key=True)
+    build = models.OneToOneField("builds.Build", on_delete=models.CASCADE, related_name="timetable", primary_key=True)
     schedule = models.JSONField(null=True)
     before = models.JSONField(null=True)
     record = models.JSONField(default=dict)

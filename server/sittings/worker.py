@@ -11,13 +11,13 @@ import sys
 import traceback
 from typing import Any
 
-from emvar_core.plan import parse_plan
-from emvar_core.sittings.changes import changes, what_if
-from emvar_core.sittings.documents import Record, Schedule, parse
-from emvar_core.sittings.dry_run import dry_run
-from emvar_core.sittings.moved import unfit_out
-from emvar_core.sittings.schedule import Bench, make
-from emvar_core.sittings.solve import Progress
+from emvar_core.errors import EmvarError
+from emvar_core.plan import Record, Schedule, parse, parse_plan
+from emvar_core.schedule.changes import changes, what_if
+from emvar_core.schedule.dry_run import dry_run
+from emvar_core.schedule.moved import unfit_out
+from emvar_core.schedule.schedule import Bench, make
+from emvar_core.schedule.solve import Progress
 from pydantic import TypeAdapter
 
 NICE = 10
@@ -67,7 +67,7 @@ def main() -> None:
         job = json.loads(line)
         try:
             run(job)
-        except ValueError as error:
+        except EmvarError as error:
             say(job=job["job"], done=True, error=str(error))
         except Exception:
             traceback.print_exc()

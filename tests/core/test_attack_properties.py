@@ -1,15 +1,18 @@
 """What must hold of attack whatever the materials: cure, barriers, distance, wetness, all else equal."""
 
 from dataclasses import replace
+from unittest import TestCase
 
-from django.test import SimpleTestCase
-from emvar_core.drying.clock import Edge
-from emvar_core.materials import FilmClass, knowledge
-from emvar_core.mixing import Blend, blend_of
-from emvar_core.seams.chemistry import log_d_of_red, power_of_red, power_on
-from emvar_core.seams.contact import METHODS, Contact, Landing, Layer, Situation
-from emvar_core.seams.judge import level_of
-from emvar_core.seams.mechanisms import attack, bite_um
+from emvar_core.judging import conditions_of, lay
+from emvar_core.knowledge import knowledge
+from emvar_core.physics.blend import Blend, blend_of
+from emvar_core.physics.hansen import log_d_of_red, power_of_red, power_on
+from emvar_core.plan import step_times
+from emvar_core.seams.reach import bite_um
+from emvar_core.seams.registry import REGISTRY
+from emvar_core.seams.severity import level_of
+from emvar_core.seams.situation import METHODS, Landing, Layer, Meeting
+from emvar_core.vocabulary import Contact, Edge, FilmClass
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
@@ -22,33 +25,34 @@ FILMS = sorted(m for m in K.coats if K.system_of(m).film not in (FilmClass.LOOSE
 
 def layer(material: str, film_um: float = 15) -> Layer:
     """A coat as a plan lays it, on resin, ended at minute 0 in reference air."""
-    from emvar_core.walk import Walker
-
     from tests.builders import coat
 
     made = plan([coat("a", material, dry_film_um=film_um)], build={"base_material": "resin"})
-    return replace(Walker(made, K, True).lay(made.steps[0]).layer, coverage=1.0)  # type: ignore[arg-type]
+    times = step_times(made)
+    laid = lay(conditions_of(made, times), made.steps[0], times["a"])  # type: ignore[arg-type]
+    return replace(laid.layer, coverage=1.0)
 
 
 def landing(thinner: str, wet_s: float = 60, rub: float = 0.3, liquid_um: float = 25) -> Landing:
     blend = blend_of(K.thinners[thinner])
-    from emvar_core.seams.chemistry import hot_share, spirit_share
-
     return Landing(
-        name="top", contact=Contact.WORK, method=None, blend=blend, liquid_um=liquid_um, wet_s=wet_s, rub=rub,
-        spirit=spirit_share(K, blend), hot=hot_share(K, blend), shares=blend.family_shares(K),
+        name="top", contact=Contact.WORK, method=None, liquid_um=liquid_um, wet_s=wet_s, rub=rub,
+        **Landing.liquid(K, blend),
     )  # fmt: skip
 
 
+# What the carrier itself does to a film that it gets into.
+ATTACKS = [REGISTRY.by_id[i] for i in ("craze", "lift", "reopen", "swell", "wrinkle", "unknown_opened")]
 BASE = Layer(None, "Resin", 1000, 1.0, None, substrate=K.substrates["resin"])
 
 
 def worst(top: Landing, *layers: Layer, at: float, on: int | None = None) -> float:
-    found = attack(Situation(K, top, (*layers, BASE)), at, Edge.LATE)
+    m = Meeting(K, top, (*layers, BASE), 0, at)
+    found = [f for x in ATTACKS for f in x.judge(m.view(x.reads), at, Edge.LATE)]
     return max((f.severity for f in found if on is None or f.layer == on), default=0.0)
 
 
-class Attack(SimpleTestCase):
+class Attack(TestCase):
     @settings(max_examples=60, deadline=None)
     @given(st.sampled_from(FILMS), st.sampled_from(THINNERS), st.floats(14, 200), st.floats(1.1, 5))
     def test_above_the_half_cured_band_more_cure_never_raises_it(
@@ -125,7 +129,7 @@ class Attack(SimpleTestCase):
             self.assertEqual(power > 0, wet, material)
 
 
-class Methods(SimpleTestCase):
+class Methods(TestCase):
     def test_every_method_has_its_facts_and_they_rank(self) -> None:
         for facts in METHODS.values():
             self.assertTrue(0 <= facts.arrives <= 1 and 0 <= facts.rub <= 1)
@@ -133,7 +137,7 @@ class Methods(SimpleTestCase):
         self.assertEqual(rubs, sorted(rubs))
 
 
-class Unknown(SimpleTestCase):
+class Unknown(TestCase):
     @settings(max_examples=120, deadline=None)
     @given(
         st.sampled_from(FILMS),

@@ -6,12 +6,14 @@ import unittest
 from typing import Any
 
 from emvar_core.assess import assess
-from emvar_core.card import Card, Setting, card, in_hand, needs
-from emvar_core.flow_cups import OutOfRange
-from emvar_core.materials import knowledge
-from emvar_core.mixing import cup_of, transfer_of
-from emvar_core.mixing.recipes import (
-    Impossible,
+from emvar_core.bench.card import Card, Setting, card
+from emvar_core.bench.in_hand import in_hand
+from emvar_core.bench.needs import needs
+from emvar_core.errors import Impossible, NotThere, OutOfRange
+from emvar_core.judging.outcome import CupOut
+from emvar_core.knowledge import knowledge
+from emvar_core.physics.cup import cup_of, transfer_of
+from emvar_core.physics.recipes import (
     box_cm2,
     combined,
     corrected,
@@ -26,9 +28,9 @@ from emvar_core.mixing.recipes import (
     true_size_mm,
     whole_drops,
 )
-from emvar_core.mixing.viscosity import figure_of, like, thickness
-from emvar_core.outcome import CupOut
-from emvar_core.plan import CoatStep, Method, Plan, parse_plan, parse_step
+from emvar_core.physics.viscosity import figure_of, like, thickness
+from emvar_core.plan import CoatStep, Plan, parse_plan, parse_step
+from emvar_core.vocabulary import Method
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
@@ -145,7 +147,7 @@ class Cards(unittest.TestCase):
         self.assertTrue(card(plan, "primer", Setting(pressure_kpa=120, distance_mm=280)).knobs)
         with self.assertRaisesRegex(ValidationError, "trigger"):
             Setting(trigger=3.0)
-        with self.assertRaises(KeyError):
+        with self.assertRaises(NotThere):
             card(plan, "nothing")
 
     def test_a_cup_or_a_number_of_drops_instead_of_the_area(self) -> None:
@@ -195,7 +197,7 @@ class Cards(unittest.TestCase):
         self.assertEqual(thin.film_um, 5)
         neat = card(in_hand("waterborne_colour", 0, 100, None, Method.BRUSH, None), "coat")
         self.assertEqual((neat.ratio, neat.map), ("as it comes", None))
-        with self.assertRaises(KeyError):
+        with self.assertRaises(NotThere):
             in_hand("porridge", 1, 100, None, None, None)
 
     def test_a_wide_side_is_not_sprayed_with_a_pencil(self) -> None:

@@ -5,8 +5,7 @@ import io
 import json
 import tempfile
 from pathlib import Path
-
-from django.test import SimpleTestCase
+from unittest import TestCase
 
 from commands.check import main
 from tests.builders import ROOT, coat, plan_json
@@ -19,7 +18,7 @@ def run(*argv: str) -> tuple[int, str, str]:
     return status, out.getvalue(), err.getvalue()
 
 
-class Check(SimpleTestCase):
+class Check(TestCase):
     def file(self, text: str) -> str:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)

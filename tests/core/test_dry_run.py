@@ -1,19 +1,21 @@
 """Dry runs under several laws, and what-ifs."""
 
 import random
+from unittest import TestCase
 
-from django.test import SimpleTestCase
-from emvar_core.sittings.changes import what_if, what_if_edits, without
-from emvar_core.sittings.dry_run import Law, draw, dry_run, spans_at
-from emvar_core.sittings.hours import Hours, Weekday, Weekly
-from emvar_core.sittings.moved import bench_of, move
-from emvar_core.sittings.net import Ages
-from emvar_core.sittings.schedule import times_of
+from emvar_core.plan import Hours
+from emvar_core.plan.hours import Weekly
+from emvar_core.schedule.changes import what_if, what_if_edits, without
+from emvar_core.schedule.dry_run import Law, draw, dry_run, spans_at
+from emvar_core.schedule.moved import bench_of, move
+from emvar_core.schedule.net import Ages
+from emvar_core.schedule.schedule import times_of
+from emvar_core.vocabulary import Weekday
 
 from tests.core.benches import evenings, mended, planned, wash_plan
 
 
-class DryRuns(SimpleTestCase):
+class DryRuns(TestCase):
     def test_a_careful_plan_holds_and_the_same_seed_says_the_same(self) -> None:
         bench, found = planned()
         one, two = (dry_run(bench, found.schedule, runs=120, seed=5) for _ in range(2))
@@ -60,7 +62,7 @@ class DryRuns(SimpleTestCase):
         self.assertEqual([round(v, 6) for v in spans_at(ages, -1)[0]], [5, 100])
 
     def test_order_is_kept(self) -> None:
-        from emvar_core.sittings.dry_run import _Play
+        from emvar_core.schedule.dry_run import _Play
 
         bench, found = planned()
         play = _Play(bench, found.schedule)
@@ -71,7 +73,7 @@ class DryRuns(SimpleTestCase):
             self.assertTrue(all(out_.starts[s] >= play.planned[s] - 1e-6 for s in out_.starts))
 
 
-class WhatIf(SimpleTestCase):
+class WhatIf(TestCase):
     def test_the_questions_stand_beside_today(self) -> None:
         asked = wash_plan(hours=evenings("tue", "thu", "sun", length=150))
         cases = what_if(asked, None, {}, seconds=5)

@@ -1,13 +1,15 @@
 """Drying: practice figures at reference air, physics around them."""
 
 import math
+from unittest import TestCase
 
-from django.test import SimpleTestCase
 from emvar_core.assess import assess
-from emvar_core.drying.clock import Edge, air_line, degree, ref_at_degree
-from emvar_core.drying.evaporation import evaporate
-from emvar_core.materials import FilmClass, knowledge
-from emvar_core.mixing import blend_of
+from emvar_core.knowledge import knowledge
+from emvar_core.physics.air import air_line
+from emvar_core.physics.blend import blend_of
+from emvar_core.physics.evaporation import evaporate
+from emvar_core.physics.hardening import degree, ref_at_degree
+from emvar_core.vocabulary import Edge, FilmClass
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -22,7 +24,7 @@ def events(material: str, air: dict | None = None, **more: object) -> dict[str, 
     return {name: r.best or math.inf for name, r in found.items()}
 
 
-class AtReferenceAir(SimpleTestCase):
+class AtReferenceAir(TestCase):
     """trade figures are common practice at 20 °C on a 25 µm film; the usual film of a material moves them."""
 
     def test_usual_coats_touch_dry_within_practice(self) -> None:
@@ -46,7 +48,7 @@ class AtReferenceAir(SimpleTestCase):
                 self.assertLessEqual(e["recoat"], e["hard"] + 1e-6)
 
 
-class Air(SimpleTestCase):
+class Air(TestCase):
     @settings(max_examples=40, deadline=None)
     @given(
         st.sampled_from(sorted(m for m in K.coats if K.system_of(m).film is not FilmClass.LOOSE)),
@@ -94,7 +96,7 @@ class Air(SimpleTestCase):
         self.assertLess(aided["hard"], plain["hard"] - 300)
 
 
-class Film(SimpleTestCase):
+class Film(TestCase):
     def test_thicker_is_slower_and_a_retarder_keeps_it_wet(self) -> None:
         thin = events("lacquer_colour", dry_film_um=10)
         thick = events("lacquer_colour", dry_film_um=40)
@@ -129,7 +131,7 @@ class Film(SimpleTestCase):
             self.assertLessEqual(degree(system, there * 0.98, edge), max(wanted, degree(system, there, edge)) + 1e-9)
 
 
-class EveryEvent(SimpleTestCase):
+class EveryEvent(TestCase):
     """Touch, own system, another, tape, handling, tack for pigment, hard, cured: in the order in which they come."""
 
     def test_they_come_in_order_for_every_material(self) -> None:

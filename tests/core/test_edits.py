@@ -1,11 +1,10 @@
 """Edits are a closed set, each with its inverse: undoing leads back to the very same plan."""
 
 import random
+from unittest import TestCase
 
-from django.test import SimpleTestCase
-from emvar_core.edits import AnyEdit, apply, edits_json, parse_edits
-from emvar_core.plan import Plan
-from emvar_core.values import PlanError
+from emvar_core.errors import PlanError
+from emvar_core.plan import AnyEdit, Plan, apply, edits_json, parse_edits
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -43,7 +42,7 @@ def random_edit(rng: random.Random, plan: Plan, n: int) -> AnyEdit:
     return edit(edit="set_field", step_id=step.id, field=field, value=value)
 
 
-class Inverses(SimpleTestCase):
+class Inverses(TestCase):
     @settings(max_examples=60, deadline=None)
     @given(st.integers(0, 10**6))
     def test_any_run_of_edits_undone_restores_the_plan_exactly(self, seed: int) -> None:
@@ -60,7 +59,7 @@ class Inverses(SimpleTestCase):
         self.assertEqual(plan.model_dump(mode="json", exclude_unset=True), start)
 
 
-class Refusals(SimpleTestCase):
+class Refusals(TestCase):
     def refused(self, what: str, **fields: object) -> None:
         with self.assertRaises(PlanError) as caught:
             apply(tug(), parse_edits([fields]))

@@ -1,12 +1,13 @@
 """The calendar: weekly sittings, single dates, days off, holidays, and the clock changes of a real time zone."""
 
 from datetime import UTC, date, datetime, timedelta
+from unittest import TestCase
 from zoneinfo import ZoneInfo
 
-from django.test import SimpleTestCase
-from emvar_core.edits import apply, parse_edits
-from emvar_core.sittings.hours import Dated, Hours, Off, Sitting, Weekday, Weekly, instant, sittings
-from emvar_core.values import PlanError
+from emvar_core.errors import PlanError
+from emvar_core.plan import Hours, Sitting, apply, parse_edits, sittings
+from emvar_core.plan.hours import Dated, Off, Weekly, instant
+from emvar_core.vocabulary import Weekday
 from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
@@ -29,7 +30,7 @@ def starts(found: list[Sitting], tz: ZoneInfo = LISBON) -> list[str]:
     return [f"{s.start.astimezone(tz):%a %d %H:%M}" for s in found]
 
 
-class Weeks(SimpleTestCase):
+class Weeks(TestCase):
     def test_a_week_of_sittings(self) -> None:
         found = between(Hours(weekly=[every("tue", "thu")]), "2026-03-02", "2026-03-09")
         self.assertEqual(starts(found), ["Tue 03 19:00", "Thu 05 19:00"])
@@ -84,7 +85,7 @@ class Weeks(SimpleTestCase):
         self.assertTrue(all(s.minutes >= min(length, 90) for s in found))
 
 
-class ClockChange(SimpleTestCase):
+class ClockChange(TestCase):
     """European rules: on the last Sunday of March 01:00 UTC the clock goes on, in October 01:00 UTC it goes back."""
 
     def test_a_skipped_start_is_moved_on_by_the_gap(self) -> None:
@@ -113,7 +114,7 @@ class ClockChange(SimpleTestCase):
         self.assertEqual((found[1].start - found[0].start) / timedelta(hours=1), 24.5)
 
 
-class Refusals(SimpleTestCase):
+class Refusals(TestCase):
     def test_wrong_hours_are_refused_by_field(self) -> None:
         for data, where in (
             ({"weekly": [{"days": ["someday"], "start": "19:00", "length_min": 60}]}, "days"),

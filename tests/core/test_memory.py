@@ -2,16 +2,16 @@
 
 import random
 from typing import Any
+from unittest import TestCase
 
-from django.test import SimpleTestCase
-from emvar_core.assess import assess, assess_near, forget
-from emvar_core.edits import apply, parse_edits
-from emvar_core.materials import knowledge
-from emvar_core.plan import Method, Plan, parse_plan, step_times
-from emvar_core.report import report
-from emvar_core.techniques import catalogue
-from emvar_core.values import PlanError
-from emvar_core.ways.faults import diagnose, faults
+from emvar_core.assess import assess, assess_near
+from emvar_core.errors import PlanError
+from emvar_core.knowledge import knowledge
+from emvar_core.memory import forget
+from emvar_core.plan import Plan, apply, parse_edits, parse_plan, step_times
+from emvar_core.reading.report import report
+from emvar_core.vocabulary import Method
+from emvar_core.ways.faults import diagnose
 from emvar_core.ways.mend import undoable_states
 from emvar_core.ways.overlay import over, under
 from emvar_core.ways.park import park
@@ -79,7 +79,7 @@ def random_plan(seed: int, length: int = 24) -> Plan:
                 f"c{i}", material, wait, zones=zones, hands_on_min=rng.choice([0, 5, 40]), passes=rng.randint(1, 6),
                 method=rng.choice([m.value for m in Method]), coverage=rng.choice([0.02, 0.3, 1.0]),
                 dry_film_um=rng.choice([0.2, 3, 20, 200]), sheen=rng.choice(["gloss", "satin", "matt"]),
-                technique=rng.choice([None, "moonshine", *catalogue()]), needs_part_off=rng.random() < 0.1,
+                technique=rng.choice([None, "moonshine", *K.techniques]), needs_part_off=rng.random() < 0.1,
             )  # fmt: skip
             if rng.random() < 0.5:
                 parts = [{"material": material, "role": "paint", "amount": rng.choice([0.01, 1, 50])}]
@@ -128,7 +128,7 @@ def rough(value: Any) -> Any:
     return [rough(v) for v in value] if isinstance(value, list) else value
 
 
-class Memory(SimpleTestCase):
+class Memory(TestCase):
     @settings(max_examples=10, deadline=None)
     @given(st.integers(0, 10**6))
     @example(1440)  # heat at the part under many coats
@@ -159,7 +159,7 @@ class Memory(SimpleTestCase):
         self.assertTrue(all(whole.seams[i] == s for i, s in seams.items()))
 
 
-class Robust(SimpleTestCase):
+class Robust(TestCase):
     @settings(max_examples=10, deadline=None)
     @given(st.integers(0, 10**6))
     def test_nothing_that_can_be_entered_crashes_what_judges_or_what_helps(self, seed: int) -> None:
@@ -178,7 +178,7 @@ class Robust(SimpleTestCase):
         under(made, step.id)
         told = rescue(made, step.id, step.zones[0], at)
         self.assertTrue(told.sentence)
-        for appearance in rng.sample(sorted(faults()), 3):
+        for appearance in rng.sample(sorted(K.faults), 3):
             diagnose(made, step.id, step.zones[0], appearance, at)
         if a.seams:
             self.assertTrue(scrap_test(made, rng.choice(sorted(a.seams))).needs)

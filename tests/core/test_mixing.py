@@ -1,9 +1,10 @@
 """The cup: drops, volumes, what lands."""
 
-from django.test import SimpleTestCase
-from emvar_core.materials import knowledge
-from emvar_core.mixing import cup_for_area, cup_of, part_ml
-from emvar_core.mixing.recipes import whole_drops
+from unittest import TestCase
+
+from emvar_core.knowledge import knowledge
+from emvar_core.physics.cup import cup_for_area, cup_of, part_ml
+from emvar_core.physics.recipes import whole_drops
 from emvar_core.plan import CoatStep, parse_step
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -19,7 +20,7 @@ def step(**fields: object) -> CoatStep:
     return made
 
 
-class Drops(SimpleTestCase):
+class Drops(TestCase):
     @settings(max_examples=150, deadline=None)
     @given(st.lists(st.floats(0.3, 60), min_size=1, max_size=4))
     def test_whole_drops_are_no_worse_than_plain_rounding(self, wanted: list[float]) -> None:
@@ -39,7 +40,7 @@ class Drops(SimpleTestCase):
         self.assertEqual(whole_drops([4.0, 8.0]), [4, 8])
 
 
-class Cups(SimpleTestCase):
+class Cups(TestCase):
     def test_solids_and_volume_are_conserved(self) -> None:
         cup = cup_of(K, step(mix=mix("lacquer_colour", "mild_thinner", 1, 3)))
         self.assertAlmostEqual(cup.volume_solids, K.coats["lacquer_colour"].volume_solids / 4)

@@ -1,14 +1,14 @@
 """What the order of steps brings: masks, parts on or off, reach, film budget, schools, mirrored sides; and cautions."""
 
 from typing import Any
+from unittest import TestCase
 
-from django.test import SimpleTestCase
 from emvar_core.assess import assess
-from emvar_core.cautions import DEFER, texts
-from emvar_core.materials import knowledge
-from emvar_core.order import film_budget_um
-from emvar_core.outcome import Remark
+from emvar_core.judging.outcome import Remark
+from emvar_core.knowledge import knowledge
 from emvar_core.plan import parse_plan
+from emvar_core.remarks.sequence import film_budget_um
+from emvar_core.vocabulary import DEFER
 
 from tests.builders import DAY, coat, plan, plan_json
 
@@ -28,7 +28,7 @@ def codes(steps: list[dict[str, Any]], **more: Any) -> list[tuple[str, str, str]
     return [(r.step_id, r.code, r.verdict.value) for r in told(steps, **more)]
 
 
-class Masks(SimpleTestCase):
+class Masks(TestCase):
     def test_a_mask_that_is_never_taken_off(self) -> None:
         steps = [coat("a", "lacquer_primer"), fit("on", "mask", DAY)]
         self.assertEqual(codes(steps), [("on", "mask_on", "caution")])
@@ -49,7 +49,7 @@ class Masks(SimpleTestCase):
         self.assertEqual(codes([fit("off", "unmask")]), [("off", "no_mask", "sound")])
 
 
-class Reach(SimpleTestCase):
+class Reach(TestCase):
     def test_a_zone_that_is_closed_can_no_longer_be_reached_until_the_part_is_off(self) -> None:
         zones = ["side", "inside"]
         close = fit("roof", "glue", closes=["inside"])
@@ -74,7 +74,7 @@ class Reach(SimpleTestCase):
         self.assertEqual(codes([fit("on", "fit"), coat("a", "lacquer_primer", DAY)]), [("a", "over_fitted", "sound")])
 
 
-class Budget(SimpleTestCase):
+class Budget(TestCase):
     def test_it_follows_practice_at_two_scales_and_falls_with_the_scale(self) -> None:
         self.assertEqual([round(x) for x in film_budget_um(72)], [60, 80])
         self.assertEqual([round(x) for x in film_budget_um(35)], [100, 120])
@@ -89,7 +89,7 @@ class Budget(SimpleTestCase):
         self.assertEqual(codes(sparse), [])
 
 
-class Schools(SimpleTestCase):
+class Schools(TestCase):
     RUST = coat("rust", "artists_oil", 2 * DAY, technique="streaks", zones=["side"])
     DUST = coat("dust", "dry_pigment", DAY, technique="pigment_loose", coverage=0.2)
 
@@ -129,7 +129,7 @@ class Schools(SimpleTestCase):
         self.assertIn("schools differ", seam.disputed)
 
 
-class Mirrored(SimpleTestCase):
+class Mirrored(TestCase):
     def test_two_sides_worn_alike_are_a_hint(self) -> None:
         zones = [
             {"id": "p", "name": "Port side", "area_cm2": 50},
@@ -149,7 +149,7 @@ class Mirrored(SimpleTestCase):
         self.assertEqual(hints(zones=["p"]), [])
 
 
-class Cautions(SimpleTestCase):
+class Cautions(TestCase):
     def notes(self, step: dict[str, Any], **more: Any) -> list[str]:
         return [n.caution for n in assess(plan([coat("z", "unknown_paint"), step], **more)).notes if n.step_id != "z"]
 
@@ -183,12 +183,12 @@ class Cautions(SimpleTestCase):
                 self.assertEqual(a.notes[-1].text, DEFER)
 
     def test_none_of_them_gives_leave(self) -> None:
-        for text in texts().values():
+        for text in knowledge().cautions.values():
             for word in ("is safe", "you may", "allowed"):
                 self.assertNotIn(word, text)
 
 
-class Telling(SimpleTestCase):
+class Telling(TestCase):
     def test_a_wait_names_its_air_film_check_and_what_if_it_fails(self) -> None:
         steps = [coat("a", "alcohol_acrylic_colour", dry_film_um=15), fit("m", "mask", 60)]
         seam = assess(plan(steps)).seams["m~side~a"]

@@ -1,19 +1,21 @@
 """What an assessment says: states in order, coverage and exposure, stories, windows."""
 
-from django.test import SimpleTestCase
+from unittest import TestCase
+
 from emvar_core.assess import assess, seam_in_full
-from emvar_core.materials import knowledge
-from emvar_core.outcome import Assessment
+from emvar_core.errors import NotThere
+from emvar_core.judging.outcome import Assessment
+from emvar_core.judging.stack import exposed
+from emvar_core.knowledge import knowledge
 from emvar_core.plan import parse_plan
-from emvar_core.seams.contact import Layer
-from emvar_core.walk import _exposed
+from emvar_core.seams.situation import Layer
 
 from tests.builders import DAY, coat, plan, tall_json, tug
 
 K = knowledge()
 
 
-class States(SimpleTestCase):
+class States(TestCase):
     def test_each_coat_goes_from_wet_to_hard_once(self) -> None:
         order = ["powder", "wet", "workable", "soft", "firm", "hard"]
         for c in assess(tug()).coats.values():
@@ -34,18 +36,18 @@ class States(SimpleTestCase):
         self.assertEqual(Assessment.model_validate_json(a.model_dump_json()), a)
 
 
-class Exposure(SimpleTestCase):
+class Exposure(TestCase):
     def layers(self, *coverage: float) -> tuple[Layer, ...]:
         return tuple(Layer(f"s{i}", f"s{i}", 10, c, None) for i, c in enumerate(coverage))
 
     def test_shares_add_up_and_stop_at_what_covers(self) -> None:
-        found = _exposed(self.layers(0.3, 0.1, 1.0, 1.0))
+        found = exposed(self.layers(0.3, 0.1, 1.0, 1.0))
         self.assertEqual([i for i, _ in found], [0, 1, 2])
         self.assertAlmostEqual(sum(share for _, share in found), 1.0)
         self.assertAlmostEqual(found[1][1], 0.07)
 
     def test_slivers_are_left_out(self) -> None:
-        self.assertEqual([i for i, _ in _exposed(self.layers(0.99, 1.0))], [0])
+        self.assertEqual([i for i, _ in exposed(self.layers(0.99, 1.0))], [0])
 
     def test_what_is_laid_meets_every_coat_that_a_broken_one_exposes(self) -> None:
         steps = [
@@ -67,7 +69,7 @@ class Exposure(SimpleTestCase):
         self.assertAlmostEqual(seams["clear~side~wash"].share, 0.2)
 
 
-class Stories(SimpleTestCase):
+class Stories(TestCase):
     def test_the_same_in_several_zones_is_told_once(self) -> None:
         a = assess(tug())
         matt = [s for s in a.stories if s.upper_step == "matt" and s.verdict.value == "clash"]
@@ -93,7 +95,7 @@ class Stories(SimpleTestCase):
         full = seam_in_full(tug(), "matt~hull~streaks")
         assert full.opens_careful_min is not None and full.opens_best_min is not None
         self.assertTrue(full.at_min < full.opens_best_min <= full.opens_careful_min)
-        with self.assertRaises(KeyError):
+        with self.assertRaises(NotThere):
             seam_in_full(tug(), "matt~hull~nothing")
 
     def test_a_wait_that_is_waited_for_is_over(self) -> None:

@@ -2,15 +2,16 @@
 
 import json
 from typing import Any
+from unittest import TestCase
 
-from django.test import SimpleTestCase
-from emvar_core.plan import MAX_STEPS, parse_plan, slug, step_times
-from emvar_core.values import PlanError
+from emvar_core.errors import PlanError
+from emvar_core.ids import slug
+from emvar_core.plan import MAX_STEPS, parse_plan, step_times
 
 from tests.builders import coat, plan, plan_json, tug, tug_json
 
 
-class Refusals(SimpleTestCase):
+class Refusals(TestCase):
     def refused(self, data: Any, where: str, what: str) -> None:
         with self.assertRaises(PlanError) as caught:
             parse_plan(data)
@@ -107,7 +108,7 @@ class Refusals(SimpleTestCase):
         self.refused(plan_json([], schools={"pigment": "sideways"}), "schools.pigment", "loose or bound")
 
 
-class Times(SimpleTestCase):
+class Times(TestCase):
     def test_a_step_starts_after_the_latest_of_its_zones(self) -> None:
         steps = [
             coat("a", "lacquer_primer", hands_on_min=30, zones=["side"]),

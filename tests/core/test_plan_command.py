@@ -7,15 +7,15 @@ from contextlib import redirect_stderr, redirect_stdout
 from io import StringIO
 from pathlib import Path
 from typing import Any
+from unittest import TestCase
 
-from django.test import SimpleTestCase
 from icalendar import Calendar
 
 from commands.plan import main
 from tests.core.benches import evenings, wash_json
 
 
-class PlanCommand(SimpleTestCase):
+class PlanCommand(TestCase):
     def setUp(self) -> None:
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
 

@@ -1,26 +1,22 @@
 """When life gets in the way: windows that close in the dark, missed sittings, drags, and what would help."""
 
 from datetime import timedelta
+from unittest import TestCase
 
-from django.test import SimpleTestCase
 from emvar_core.assess import assess
-from emvar_core.edits import apply, parse_edits
-from emvar_core.sittings.changes import changes, without
-from emvar_core.sittings.documents import (
-    Happened,
-    Record,
-    State,
-    at,
-)
-from emvar_core.sittings.hours import Hours, Weekday, sittings
-from emvar_core.sittings.moved import bench_of, move
-from emvar_core.sittings.schedule import Bench, make, times_of
-from emvar_core.sittings.view import view
+from emvar_core.errors import NotThere
+from emvar_core.plan import Hours, Record, apply, at, parse_edits, sittings
+from emvar_core.plan.documents import Happened, State
+from emvar_core.schedule.changes import changes, without
+from emvar_core.schedule.moved import bench_of, move
+from emvar_core.schedule.schedule import Bench, make, times_of
+from emvar_core.schedule.view import view
+from emvar_core.vocabulary import Weekday
 
 from tests.core.benches import SECONDS, evenings, mended, minutes, planned, wash_plan
 
 
-class WashOnSundayNight(SimpleTestCase):
+class WashOnSundayNight(TestCase):
     """A wash opened on Sunday night with the next sitting on Thursday is caught, and mended."""
 
     def setUp(self) -> None:
@@ -87,7 +83,7 @@ class WashOnSundayNight(SimpleTestCase):
         self.assertNotEqual(there, self.sunday.end - timedelta(minutes=30))
 
 
-class Replanning(SimpleTestCase):
+class Replanning(TestCase):
     def record(self, upto: str) -> Record:
         bench, found = planned()
         times = times_of(bench, found.schedule)
@@ -153,7 +149,7 @@ class Replanning(SimpleTestCase):
         self.assertFalse({m.step for m in shown.moved} & set(record.times(mended())))
 
 
-class Drags(SimpleTestCase):
+class Drags(TestCase):
     def test_a_drag_that_breaks_a_window_says_which(self) -> None:
         bench, found = planned()
         times = times_of(bench, found.schedule)
@@ -187,5 +183,5 @@ class Drags(SimpleTestCase):
 
     def test_what_is_not_there_cannot_be_dragged(self) -> None:
         bench, found = planned()
-        with self.assertRaises(KeyError):
+        with self.assertRaises(NotThere):
             move(bench, found.schedule, "no-such-step", 0)

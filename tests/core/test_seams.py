@@ -1,10 +1,11 @@
 """Seams that practice knows: what goes over what, and when. Common practice, unless a case says otherwise."""
 
 from typing import Any
+from unittest import TestCase
 
-from django.test import SimpleTestCase
-from emvar_core.assess import Assessment, assess
-from emvar_core.seams.mechanisms import half_cured
+from emvar_core.assess import assess
+from emvar_core.judging.outcome import Assessment
+from emvar_core.seams.mechanisms.wrinkle import half_cured
 
 from tests.builders import DAY, coat, mix, plan
 
@@ -58,7 +59,7 @@ def judged(below: str, how: dict[str, Any], age: float, above: str, way: dict[st
     return assess(plan(steps, build={"base_material": "resin"}))  # a base that none of this attacks
 
 
-class Practice(SimpleTestCase):
+class Practice(TestCase):
     def test_cases(self) -> None:
         for below, how, age, above, way, expected in CASES:
             with self.subTest(below=below, age=age, above=above, way=way):
@@ -142,7 +143,7 @@ class Practice(SimpleTestCase):
         self.assertEqual(verdicts, [True, True])  # both open an alcohol acrylic; its own alcohol does too
 
 
-class Touch(SimpleTestCase):
+class Touch(TestCase):
     def test_tape_on_young_paint_waits(self) -> None:
         for material, soon, later in [
             ("alcohol_acrylic_colour", 30, DAY),
@@ -168,7 +169,7 @@ def work(action: str, acts_on: str, wait: float, carrier: str | None = None, han
     }  # fmt: skip
 
 
-class Windows(SimpleTestCase):
+class Windows(TestCase):
     def window(self, steps: list[dict[str, Any]], acts_on: str) -> tuple[str, bool]:
         seam = assess(plan(steps)).seams[f"w~side~{acts_on}"]
         return seam.verdict.value, seam.missed

@@ -5,21 +5,21 @@ import random
 from contextlib import suppress
 from dataclasses import replace
 from typing import Any
+from unittest import TestCase
 from unittest.mock import patch
 
-from django.test import SimpleTestCase
-from emvar_core.assess import assess, forget
-from emvar_core.edits import apply, parse_edits
-from emvar_core.outcome import SeamOut
-from emvar_core.plan import Plan, Timing, parse_plan
-from emvar_core.seams.contact import Verdict
-from emvar_core.seams.judge import level_of
-from emvar_core.sittings.documents import Schedule, placed_entries
-from emvar_core.sittings.hours import Cleaning
-from emvar_core.sittings.net import ALWAYS, Ages, Link, Net, Task, What, net_of
-from emvar_core.sittings.schedule import Bench, Planned, first_schedule, make
-from emvar_core.sittings.shift import Shifter
-from emvar_core.values import PlanError
+from emvar_core.assess import assess
+from emvar_core.errors import PlanError
+from emvar_core.judging.outcome import SeamOut
+from emvar_core.memory import forget
+from emvar_core.plan import Plan, Schedule, Timing, apply, parse_edits, parse_plan
+from emvar_core.plan.documents import placed_entries
+from emvar_core.plan.hours import Cleaning
+from emvar_core.schedule.net import ALWAYS, Ages, Link, Net, Task, What, net_of
+from emvar_core.schedule.schedule import Bench, Planned, first_schedule, make
+from emvar_core.schedule.shift import Shifter
+from emvar_core.seams.severity import level_of
+from emvar_core.vocabulary import Verdict
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
@@ -61,7 +61,7 @@ def random_plan(seed: int) -> Plan:
     return parse_plan(data | {"hours": hours})
 
 
-class RandomPlans(SimpleTestCase):
+class RandomPlans(TestCase):
     @settings(max_examples=25, deadline=None)
     @given(st.integers(0, 10_000))
     def test_every_schedule_is_in_sittings_with_one_pair_of_hands_and_no_seam_waits(self, seed: int) -> None:
@@ -146,7 +146,7 @@ def step_by_step(bench: Bench, found: Planned, grid_min: int = 15) -> float | No
 ALIKE_MIN = 20  # a mark of the grid, and the quarter of an hour in which waits are taken alike
 
 
-class AgainstTheSeams(SimpleTestCase):
+class AgainstTheSeams(TestCase):
     """The whole chain, from chemistry through net and grid to the search, against plain trying."""
 
     @settings(
@@ -168,7 +168,7 @@ class AgainstTheSeams(SimpleTestCase):
             self.assertLessEqual(finish, tried + ALIKE_MIN)
 
 
-class Cells(SimpleTestCase):
+class Cells(TestCase):
     def test_waits_that_are_told_apart_to_the_mark_end_no_sooner(self) -> None:
         """Nights differ from days here: where waits are taken alike within a whole hour, these lost hours or days."""
 
@@ -177,12 +177,12 @@ class Cells(SimpleTestCase):
 
         for seed in (240, 381):
             plan = without_cleaning(random_plan(seed))
-            with patch("emvar_core.sittings.schedule.CELL_MIN", 5):
+            with patch("emvar_core.schedule.schedule.CELL_MIN", 5):
                 finest = finish(plan)
             self.assertLessEqual(finish(plan), finest + ALIKE_MIN, seed)
 
 
-class AnyPlan(SimpleTestCase):
+class AnyPlan(TestCase):
     def test_what_the_net_leaves_open_the_seams_close(self) -> None:
         """Plans of every kind, changed at random: seeds whose first schedule had a seam that waits."""
         for seed in (12, 52, 72):
@@ -197,7 +197,7 @@ class AnyPlan(SimpleTestCase):
                 self.assertEqual(found.assessment.score.waits, 0)
 
 
-class Remembered(SimpleTestCase):
+class Remembered(TestCase):
     """What chemistry asks is remembered by content: a warm answer is the cold one."""
 
     def same(self, plan: Plan) -> None:
@@ -273,7 +273,7 @@ def task(name: str, minutes: float) -> Task:
     return Task(name, name, minutes, ("z",), None, True)
 
 
-class Shifting(SimpleTestCase):
+class Shifting(TestCase):
     """Plain minutes, no chemistry: what happens at a bench when things slip."""
 
     def shifter(self, *links: Link, minutes: float = 30) -> Shifter:

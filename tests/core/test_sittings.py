@@ -3,20 +3,15 @@
 import math
 from dataclasses import replace
 from typing import Any
+from unittest import TestCase
 
-from django.test import SimpleTestCase
 from emvar_core.assess import assess
-from emvar_core.edits import apply, parse_edits
-from emvar_core.plan import parse_plan
-from emvar_core.seams.contact import Verdict
-from emvar_core.sittings.ageing import Ageing
-from emvar_core.sittings.changes import changes, what_if_edits, with_cabinet
-from emvar_core.sittings.documents import (
-    at,
-)
-from emvar_core.sittings.hours import Hours
-from emvar_core.sittings.net import Link, What, net_of
-from emvar_core.sittings.schedule import Bench, Posed, Units, first_schedule, make, times_of
+from emvar_core.plan import Hours, apply, at, parse_edits, parse_plan
+from emvar_core.schedule.ageing import Ageing
+from emvar_core.schedule.changes import changes, what_if_edits, with_cabinet
+from emvar_core.schedule.net import Link, What, net_of
+from emvar_core.schedule.schedule import Bench, Posed, Units, first_schedule, make, times_of
+from emvar_core.vocabulary import Verdict
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -24,7 +19,7 @@ from tests.builders import coat, plan_json, tug
 from tests.core.benches import SECONDS, demo, evenings, link, mended, planned, wash_plan
 
 
-class WhatChemistryAsks(SimpleTestCase):
+class WhatChemistryAsks(TestCase):
     def test_waits_are_those_of_the_seams(self) -> None:
         net = net_of(wash_plan())
         opens = link(net, "gloss", "wash").ages.careful[0][0]
@@ -73,7 +68,7 @@ class WhatChemistryAsks(SimpleTestCase):
         self.assertEqual(len(waits), 1)
 
 
-class Drying(SimpleTestCase):
+class Drying(TestCase):
     def opens(self, air: dict[str, Any], at_min: float, before: str = "gloss", after: str = "wash") -> float:
         plan = wash_plan(air=air)
         k = link(net_of(plan), before, after)
@@ -108,7 +103,7 @@ class Drying(SimpleTestCase):
         self.assertTrue(ids)
 
 
-class Schedules(SimpleTestCase):
+class Schedules(TestCase):
     def test_the_mended_tug_has_a_proven_schedule_without_clash_or_wait(self) -> None:
         bench, found = planned()
         self.assertTrue(found.fits and all(g.proven for g in found.schedule.reached))
@@ -176,7 +171,7 @@ class Schedules(SimpleTestCase):
         self.assertEqual(found.assessment.times["gloss"].start_min, 9 * 1440 + 30)
 
 
-class Careful(SimpleTestCase):
+class Careful(TestCase):
     """Waits are taken alike within a quarter of an hour: on the careful side of every instant in it."""
 
     def test_no_end_within_a_cell_opens_later_or_closes_sooner_than_it_is_taken(self) -> None:

@@ -3,12 +3,12 @@
 import itertools
 import random
 from dataclasses import replace
+from unittest import TestCase
 
-from django.test import SimpleTestCase
-from emvar_core.sittings.check import check
-from emvar_core.sittings.hours import Goal
-from emvar_core.sittings.problem import Cell, Cleaned, Job, Lag, Option, Paint, Problem, Solution
-from emvar_core.sittings.solve import Unsolvable, solve
+from emvar_core.schedule.check import check
+from emvar_core.schedule.problem import Cell, Cleaned, Job, Lag, Option, Paint, Problem, Solution
+from emvar_core.schedule.solve import Unsolvable, solve
+from emvar_core.vocabulary import Goal
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -43,7 +43,7 @@ def small(draw: st.DrawFn) -> Problem:
     return Problem(jobs, tuple(lags), 13, benches=benches, clean=(0, 0, 0))
 
 
-class AgainstBruteForce(SimpleTestCase):
+class AgainstBruteForce(TestCase):
     @settings(max_examples=40, deadline=None)
     @given(small())
     def test_the_finish_is_the_best_of_all_ways(self, p: Problem) -> None:
@@ -74,7 +74,7 @@ class AgainstBruteForce(SimpleTestCase):
         self.assertLessEqual(after.value, before.value)
 
 
-class Cleaning(SimpleTestCase):
+class Cleaning(TestCase):
     def sprayed(self, *paints: Paint | None, guns: int = 1, bench: int = 60) -> Problem:
         jobs = tuple(Job(f"j{i}", 5, paint=p) for i, p in enumerate(paints))
         return Problem(
@@ -126,7 +126,7 @@ class Cleaning(SimpleTestCase):
         self.assertGreaterEqual(max(found.starts), 100, "5 + 12 + 5 + 12 is more than 30")
 
 
-class Rules(SimpleTestCase):
+class Rules(TestCase):
     def test_work_does_not_straddle_the_end_of_a_sitting(self) -> None:
         p = Problem((Job("a", 6), Job("b", 6)), (), 40, benches=((0, 10), (20, 30)))
         self.assertEqual(sorted(solve(p).starts), [0, 20])
@@ -179,7 +179,7 @@ class Rules(SimpleTestCase):
         self.assertEqual(found.reached[1].value, -18)
 
 
-class Checker(SimpleTestCase):
+class Checker(TestCase):
     """The second opinion is worth what it notices: each rule broken on purpose."""
 
     def setUp(self) -> None:

@@ -5,18 +5,16 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
-from emvar_core.materials import knowledge
-from emvar_core.mixing import cup_of
-from emvar_core.mixing.viscosity import crowding, measured, thickness
-from emvar_core.plan import Air, CoatStep, parse_step
-from emvar_core.spray import (
+from emvar_core.errors import OutOfRange
+from emvar_core.knowledge import knowledge
+from emvar_core.physics.cup import cup_of
+from emvar_core.physics.spray import (
     DISTANCES_MM,
     PRESSURES_KPA,
     ZONES,
     Gun,
     Hand,
     Paint,
-    Refused,
     SprayZone,
     air_flow,
     at_point,
@@ -29,6 +27,8 @@ from emvar_core.spray import (
     paint_of,
     recommended,
 )
+from emvar_core.physics.viscosity import crowding, measured, thickness
+from emvar_core.plan import Air, CoatStep, parse_step
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -185,7 +185,7 @@ class Choice(unittest.TestCase):
         for gun, hand, word in (
             (Gun(trigger=0), Hand(), "trigger"), (Gun(0.05), Hand(), "nozzle_mm"), (Gun(), Hand(0), "speed_mm_s"),
         ):  # fmt: skip
-            with self.assertRaisesRegex(Refused, word):
+            with self.assertRaisesRegex(OutOfRange, word):
                 at_point(K, p, gun, hand, ROOM, 100, 100)
         self.assertAlmostEqual(nearest({0.2: 1.0, 0.4: 3.0}, 0.3), 2.0)
         self.assertEqual(len(ZONES), 5)

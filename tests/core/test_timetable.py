@@ -4,36 +4,24 @@ import csv
 import io
 import math
 from datetime import datetime, timedelta
+from unittest import TestCase
 
-from django.test import SimpleTestCase
 from emvar_core.assess import assess
-from emvar_core.edits import apply, parse_edits
-from emvar_core.plan import Timing, WorkingStep
-from emvar_core.sittings import out
-from emvar_core.sittings.documents import (
-    Happened,
-    Record,
-    Schedule,
-    State,
-    as_placed,
-    at,
-    check,
-    out_of_step,
-    parse,
-    placed_entries,
-    pruned,
-)
-from emvar_core.sittings.moved import bench_of, move
-from emvar_core.sittings.net import What
-from emvar_core.sittings.schedule import Bench, times_of
-from emvar_core.sittings.view import view
-from emvar_core.values import PlanError
+from emvar_core.errors import PlanError
+from emvar_core.plan import Record, Schedule, Timing, WorkingStep, apply, as_placed, at, parse, parse_edits
+from emvar_core.plan.documents import Happened, State, out_of_step, placed_entries, pruned
+from emvar_core.plan.documents import check_document as check
+from emvar_core.schedule import out
+from emvar_core.schedule.moved import bench_of, move
+from emvar_core.schedule.net import What
+from emvar_core.schedule.schedule import Bench, times_of
+from emvar_core.schedule.view import view
 from icalendar import Calendar
 
 from tests.core.benches import mended, minutes, planned, wash_plan
 
 
-class Documents(SimpleTestCase):
+class Documents(TestCase):
     def test_record_beats_schedule_beats_plan(self) -> None:
         plan = wash_plan()
         schedule = Schedule(placed=placed_entries(plan, {"gloss": Timing(100, 120), "wash": Timing(5000, 5030)}))
@@ -96,7 +84,7 @@ class Documents(SimpleTestCase):
         self.assertEqual([s.id for s in as_placed(plan, schedule).steps], ["wash", "wipe", "gloss"])
 
 
-class Files(SimpleTestCase):
+class Files(TestCase):
     def test_the_calendar_is_read_back_as_it_was_meant(self) -> None:
         bench, found = planned()
         stamp = datetime.fromisoformat("2026-11-25T10:00:00+00:00")
@@ -131,7 +119,7 @@ class Files(SimpleTestCase):
             out.calendar("tug", bench, found.schedule, stamp)).walk("VEVENT"))))  # fmt: skip
 
 
-class Shown(SimpleTestCase):
+class Shown(TestCase):
     def test_windows_are_shown_with_their_edges_and_whether_they_are_met(self) -> None:
         bench, found = planned()
         shown = view(bench, found.schedule, None, [])

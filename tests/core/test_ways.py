@@ -3,22 +3,30 @@
 import json
 from datetime import datetime, timedelta
 from typing import Any
+from unittest import TestCase
 
-from django.test import SimpleTestCase
 from emvar_core.assess import assess
-from emvar_core.edits import AddStep, SetTrials, apply, parse_edits
-from emvar_core.materials import FilmClass, knowledge
-from emvar_core.mixing import default_mix
-from emvar_core.plan import CoatStep, Plan, minutes_since_start, parse_plan, parse_step, step_times
-from emvar_core.seams.contact import Verdict
-from emvar_core.values import PlanError
-from emvar_core.ways.faults import diagnose, faults
+from emvar_core.errors import NotThere, PlanError
+from emvar_core.knowledge import knowledge
+from emvar_core.plan import (
+    CoatStep,
+    Plan,
+    apply,
+    default_mix,
+    minutes_since_start,
+    parse_edits,
+    parse_plan,
+    parse_step,
+    step_times,
+)
+from emvar_core.plan.edits import AddStep, SetTrials
+from emvar_core.vocabulary import FilmClass, Verdict
+from emvar_core.ways.faults import diagnose
 from emvar_core.ways.mend import make_undoable, mend, undoable_states
 from emvar_core.ways.overlay import over, under
 from emvar_core.ways.park import Urgency, park
 from emvar_core.ways.remedies import remark_remedies, remedies
 from emvar_core.ways.rescue import Rescued, rescue, undo_reach, wipe_now
-from emvar_core.ways.standing import MEANS
 from emvar_core.ways.substitutes import substitutes
 from emvar_core.ways.trial import scrap_test
 from hypothesis import given, settings
@@ -38,7 +46,7 @@ TOPS = [
     "alcohol_acrylic_colour",
     "decal",
 ]
-BY_ID = {m.id: m for m in MEANS}
+BY_ID = {m.id: m for m in K.means}
 
 
 def crane() -> Plan:
@@ -49,7 +57,7 @@ def bad(made: Plan) -> list[Any]:
     return [s for s in assess(made).stories if s.verdict in (Verdict.CLASH, Verdict.WAIT)]
 
 
-class Rescues(SimpleTestCase):
+class Rescues(TestCase):
     @settings(max_examples=60, deadline=None)
     @given(st.sampled_from(BASES), st.sampled_from(TOPS), st.floats(0.2, 30), st.floats(0.02, 6))
     def test_what_rescue_calls_clean_the_seams_call_sound(
@@ -120,11 +128,11 @@ class Rescues(SimpleTestCase):
     def test_what_is_not_there_yet_is_said_so_and_what_never_is_is_an_error(self) -> None:
         self.assertEqual(rescue(tug(), "matt", "hull", 10).state, Rescued.NOT_YET)
         for step, zone in (("nope", "hull"), ("matt", "nowhere"), ("wipe", "hull")):
-            with self.assertRaises(KeyError):
+            with self.assertRaises(NotThere):
                 rescue(tug(), step, zone, 10)
 
 
-class Mending(SimpleTestCase):
+class Mending(TestCase):
     def test_both_demos_are_led_to_a_plan_with_no_clash_by_what_is_offered(self) -> None:
         for made in (tug(), crane()):
             with self.subTest(build=made.build.name):
@@ -173,7 +181,7 @@ class Mending(SimpleTestCase):
         found = remark_remedies(curdled, "x~cup")
         self.assertEqual(found[0].title, "Mix it as usual")
         self.assertEqual(assess(apply(curdled, parse_edits(found[0].edits))[0]).remarks, [])
-        with self.assertRaises(KeyError):
+        with self.assertRaises(NotThere):
             remark_remedies(curdled, "x~nothing")
 
     def test_a_series_of_effects_is_made_undoable_by_the_fewest_layers(self) -> None:
@@ -193,7 +201,7 @@ class Mending(SimpleTestCase):
         self.assertLessEqual(version.added_coats, 1)
 
 
-class Offered(SimpleTestCase):
+class Offered(TestCase):
     def test_what_may_go_over_now_is_sound_when_it_is_laid(self) -> None:
         made = plan([coat("p", "lacquer_primer"), coat("c", "waterborne_colour", DAY, sheen="gloss")])
         at = step_times(made)["c"].end_min + 5 * DAY
@@ -231,16 +239,16 @@ class Offered(SimpleTestCase):
         found = substitutes(tug(), "matt", "hot_thinner")
         self.assertEqual(found[0].title, "Mild levelling thinner")
         self.assertNotIn("White spirit", [s.title for s in found])
-        orders = [s.after.order for s in found]
+        orders = [(bool(s.doubt), s.after.order) for s in found]
         self.assertEqual(orders, sorted(orders))
         for s in substitutes(tug(), "pin-wash", "enamel_wash"):
             self.assertNotIn("dry_pigment", json.dumps(s.edits))
             self.assertTrue(s.windows and s.rescue_sentence)
-        with self.assertRaises(KeyError):
+        with self.assertRaises(NotThere):
             substitutes(tug(), "matt", "water")
 
 
-class Trials(SimpleTestCase):
+class Trials(TestCase):
     def tried(self, passed: bool) -> tuple[Plan, str]:
         steps = [coat("u", "unknown_paint"), coat("c", "waterborne_colour", 30 * DAY)]
         made = plan(steps)
@@ -261,7 +269,7 @@ class Trials(SimpleTestCase):
         for field, value in (("dry_film_um", 40), ("wait_min", 3 * DAY)):
             edit = {"edit": "set_field", "step_id": "c", "field": field, "value": value}
             changed, _ = apply(made, parse_edits([edit]))
-            self.assertEqual(assess(changed).seams[seam].basis, "unknown", field)
+            self.assertNotEqual(assess(changed).seams[seam].basis, "trial", field)
             self.assertFalse(scrap_test(changed, seam).entered_holds)
         self.assertTrue(scrap_test(made, seam).entered_holds)
 
@@ -281,7 +289,7 @@ class Trials(SimpleTestCase):
         self.assertEqual(caught.exception.problems[0].where, "trials[0].upper")
 
 
-class Parking(SimpleTestCase):
+class Parking(TestCase):
     def words(self, at: float, back: float | None = None) -> dict[str, Urgency]:
         return {f"{i.step_id}:{i.what}": i.urgency for i in park(tug(), at, back).items}
 
@@ -378,7 +386,7 @@ FAULTS: list[tuple[str, str, Plan, str]] = [
 ]  # fmt: skip
 
 
-class Faults(SimpleTestCase):
+class Faults(TestCase):
     def test_twenty_described_faults(self) -> None:
         self.assertEqual(len(FAULTS), 20)
         for words, appearance, made, cause in FAULTS:
@@ -391,7 +399,7 @@ class Faults(SimpleTestCase):
     def test_causes_that_the_coat_cannot_have_are_left_out(self) -> None:
         made = laid(coat("x", "dry_pigment"))
         self.assertEqual(diagnose(made, "x", "side", "silvering", 60).causes, [])
-        for key in faults():
+        for key in K.faults:
             weights = [c.weight for c in diagnose(tug(), "matt", "hull", key, 9000).causes]
             self.assertEqual(weights, sorted(weights, reverse=True))
             if weights:
@@ -399,10 +407,10 @@ class Faults(SimpleTestCase):
 
     def test_every_cause_says_what_to_do_this_minute_and_what_not(self) -> None:
         films = {f.value for f in FilmClass}
-        for fault in faults().values():
+        for fault in K.faults.values():
             for cause in fault.causes:
                 for text in (cause.now, cause.dont, cause.mend, cause.avoid):
                     self.assertGreater(len(text), 8)
                 self.assertLessEqual(set(cause.needs.get("film", [])), films)
-        with self.assertRaises(KeyError):
+        with self.assertRaises(NotThere):
             diagnose(tug(), "matt", "hull", "haunted", 10)

@@ -1,9 +1,9 @@
 """Mix and spray in Chromium: the cup, the map under mouse and keys, thinning, measures, instruments, small tools."""
 
 from axe_playwright_python.sync_playwright import Axe
-from bench.instruments import BENCH
 from builds.models import Build
 from django.core.management import call_command
+from emvar_core.bench.instruments import BENCH
 from playwright.sync_api import expect
 
 from .browser import BrowserCase

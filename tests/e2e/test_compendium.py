@@ -33,7 +33,9 @@ class OnTheBench(BrowserCase):
         page.get_by_role("combobox", name="What to lay or do").fill("sludge")
         expect(page.get_by_role("option").first).to_contain_text("Sludge wash")
         page.keyboard.press("Enter")
-        expect(page.get_by_test_id("technique")).to_contain_text("oil 1 : pigment 1 : spirit 4")
+        expect(page.get_by_test_id("technique")).to_contain_text(
+            "alkyd oil 1 : 4 with odourless spirit, and as much dry pigment as oil"
+        )
         steps = self.plan()["steps"]
         made = [s for s in steps if s.get("technique") == "sludge_wash"]
         self.assertEqual([s["kind"] for s in made], ["coat", "working"])

@@ -221,8 +221,8 @@ class SittingsOnTheScreen(BrowserCase):
         start.fill("20:00")
         start.press("Enter")
         expect(dialog.get_by_role("alert")).to_have_count(0)
-        dialog.get_by_role("button", name="Fewest sittings: more important").click()
-        expect(dialog.get_by_role("listitem").filter(has_text="Fewest sittings")).to_contain_text("2")
+        dialog.get_by_role("button", name="the fewest sittings: more important").click()
+        expect(dialog.get_by_role("listitem").filter(has_text="the fewest sittings")).to_contain_text("2")
         page.keyboard.press("Escape")
         hours = Build.objects.get(pk=TUG).plan["hours"]
         self.assertEqual(hours["weekly"][0]["start"], "20:00")

@@ -1,14 +1,14 @@
 """The plan format against JSON Schema's own reference validator."""
 
 import json
+from unittest import TestCase
 
-from django.test import SimpleTestCase
 from jsonschema import Draft202012Validator
 
 from tests.builders import ROOT, coat, plan_json, tug_json
 
 
-class Schema(SimpleTestCase):
+class Schema(TestCase):
     def setUp(self) -> None:
         schema = json.loads((ROOT / "docs" / "plan.schema.json").read_text(encoding="utf-8"))
         Draft202012Validator.check_schema(schema)

@@ -6,13 +6,13 @@ Sources beside each check; instances/README.md tells where the files come from.
 import random
 from dataclasses import replace
 from pathlib import Path
+from unittest import TestCase
 
 import numpy as np
-from django.test import SimpleTestCase
-from emvar_core.sittings.check import check
-from emvar_core.sittings.hours import Goal
-from emvar_core.sittings.problem import Job, Lag, Option, Problem, Solution
-from emvar_core.sittings.solve import Unsolvable, solve
+from emvar_core.schedule.check import check
+from emvar_core.schedule.problem import Job, Lag, Option, Problem, Solution
+from emvar_core.schedule.solve import Unsolvable, solve
+from emvar_core.vocabulary import Goal
 from psplib import parse
 from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import lil_matrix
@@ -105,7 +105,7 @@ def by_integer_programme(p: Problem) -> int | None:
     return round(found.fun) if found.status == 0 else None
 
 
-class Published(SimpleTestCase):
+class Published(TestCase):
     def settle(self, p: Problem, optimum: int) -> None:
         found = solve(p, seconds=60)
         self.assertTrue(found.proven, found.reached)

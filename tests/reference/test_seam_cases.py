@@ -9,12 +9,12 @@ import re
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+from unittest import TestCase
 
-from django.test import SimpleTestCase
 from emvar_core.assess import assess
-from emvar_core.outcome import SeamOut
+from emvar_core.judging.outcome import SeamOut
 from emvar_core.plan import Plan
-from emvar_core.seams.contact import Verdict
+from emvar_core.vocabulary import Verdict
 
 from tests.builders import coat, plan
 
@@ -110,7 +110,7 @@ def wrong(case: Case) -> str | None:
     return None
 
 
-class SeamTable(SimpleTestCase):
+class SeamTable(TestCase):
     def test_there_are_cases_enough_and_a_third_is_held_back(self) -> None:
         found = cases()
         self.assertGreaterEqual(len(found), 120)

@@ -5,21 +5,21 @@ The others are independent: hand-worked Hansen distances, evaporation rates of A
 """
 
 import math
+from unittest import TestCase
 
 import psychrolib
 from chemicals import T_flash, Tb
 from chemicals.solubility import hansen_delta_d, hansen_delta_h, hansen_delta_p
-from django.test import SimpleTestCase
-from emvar_core.drying.evaporation import dew_point_c, evaporate, relative_rate
-from emvar_core.materials import knowledge
-from emvar_core.mixing import Blend, blend_of
-from emvar_core.seams.chemistry import distance, mean_parameters, red, solvent_parameters
+from emvar_core.knowledge import knowledge
+from emvar_core.physics.blend import Blend, blend_of
+from emvar_core.physics.evaporation import dew_point_c, evaporate, relative_rate
+from emvar_core.physics.hansen import distance, mean_parameters, red, solvent_parameters
 from thermo import VaporPressure
 
 K = knowledge()
 
 
-class Drift(SimpleTestCase):
+class Drift(TestCase):
     def test_the_data_file_follows_the_library(self) -> None:
         for s in K.solvents.values():
             with self.subTest(s.id):
@@ -44,7 +44,7 @@ class Drift(SimpleTestCase):
                     self.assertAlmostEqual(s.psat_pa(t) / model(t + 273.15), 1, delta=0.06)
 
 
-class Hansen(SimpleTestCase):
+class Hansen(TestCase):
     """Worked by hand from the parameters of Hansen's handbook (from memory, after Hansen): δD/δP/δH, MPa^½."""
 
     def test_handbook_parameters(self) -> None:
@@ -98,7 +98,7 @@ class Hansen(SimpleTestCase):
         self.assertLess(on("white_spirit", "long_oil_alkyd"), on("isopropanol", "long_oil_alkyd"))
 
 
-class Evaporation(SimpleTestCase):
+class Evaporation(TestCase):
     def test_relative_rates_of_astm_d3539(self) -> None:
         """n-Butyl acetate = 1, 25 °C, dry air (ASTM D3539; figures from memory), within a factor of 2.5."""
         known = {

@@ -7,12 +7,12 @@ import math
 import unittest
 
 import numpy as np
-from emvar_core.flow_cups import CUPS, FlowCup, OutOfRange, calibrated, cup_seconds, kinematic_mm2_s
-from emvar_core.materials import knowledge
-from emvar_core.mixing import Blend, cup_of
-from emvar_core.mixing.viscosity import blending_index, carrier_mpas, from_index, thickness
-from emvar_core.plan import Air, CoatStep, parse_step
-from emvar_core.spray import (
+from emvar_core.errors import OutOfRange
+from emvar_core.knowledge import knowledge
+from emvar_core.knowledge.flow_cups import CUPS, calibrated, cup_seconds, kinematic_mm2_s
+from emvar_core.physics.blend import Blend
+from emvar_core.physics.cup import cup_of
+from emvar_core.physics.spray import (
     DISTANCES_MM,
     PRESSURES_KPA,
     Gun,
@@ -27,6 +27,9 @@ from emvar_core.spray import (
     mean_drop_um,
     paint_of,
 )
+from emvar_core.physics.viscosity import blending_index, carrier_mpas, from_index, thickness
+from emvar_core.plan import Air, CoatStep, parse_step
+from emvar_core.vocabulary import FlowCup
 
 from tests.builders import coat, mix
 

@@ -4,8 +4,9 @@ import json
 import unittest
 from typing import Any
 
-from bench.instruments import Bench, Compressor, Hygrometer, NotSettable, Scale
 from django.test import Client, TestCase
+from emvar_core.bench.instruments import Bench, Compressor, Hygrometer, Scale
+from emvar_core.errors import NotSettable, NotThere
 
 from tests.builders import tug_json
 
@@ -148,5 +149,5 @@ class Instruments(unittest.TestCase):
             s.set("fault", "haunted")
         with self.assertRaisesRegex(NotSettable, "not a number"):
             s.set("load_g", "heavy")
-        with self.assertRaises(KeyError):
+        with self.assertRaises(NotThere):
             Bench().set("kettle", "on", 1)

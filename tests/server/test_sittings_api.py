@@ -357,7 +357,7 @@ class Keeping(TransactionTestCase):
     def test_what_cannot_be_kept_is_a_failed_search_not_a_lost_one(self) -> None:
         search, client = Search(), Client()
         answer = client.post("/api/builds", json.dumps(tug_json()), content_type="application/json")
-        with patch("sittings.api.SEARCH", search), patch("sittings.store.keep", side_effect=OSError("disk full")):
+        with patch("api.sittings.SEARCH", search), patch("sittings.store.keep", side_effect=OSError("disk full")):
             url = f"/api/builds/{answer.json()['id']}/sittings/search"
             client.post(url, json.dumps({"kind": "search"}), content_type="application/json")
             until = time.monotonic() + WAIT_S

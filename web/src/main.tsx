@@ -1,63 +1,13 @@
-import { QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { BrowserRouter, Link, Navigate, Route, Routes } from "react-router";
-import { api } from "./api/client";
+import { App } from "./app/App";
 import "./index.css";
 import { startTheme } from "./parts/Theme";
-import { BenchView } from "./views/bench/BenchView";
-import { HandView } from "./views/bench/HandView";
-import { BuildsView } from "./views/builds/BuildsView";
-import { CompendiumView } from "./views/compendium/CompendiumView";
-import { PlanView } from "./views/plan/PlanView";
-import { SittingsView } from "./views/sittings/SittingsView";
 
 startTheme();
-const VISITED = "emvar-visited";
-
-/** The first time, straight to the build with something worth mending in it; later the list. */
-function Door() {
-  const first = !localStorage.getItem(VISITED);
-  const { data } = useQuery({
-    queryKey: ["builds"],
-    queryFn: async () => (await api.GET("/api/builds")).data ?? [],
-    enabled: first,
-  });
-  if (!first) return <BuildsView />;
-  if (!data) return null;
-  localStorage.setItem(VISITED, "yes");
-  const demo = data.find((b) => b.id === "demo-harbour-tug");
-  return demo ? <Navigate to={`/build/${demo.id}`} replace /> : <BuildsView />;
-}
-
-function Lost() {
-  return (
-    <main className="p-10">
-      <h1 className="text-xl font-semibold">There is nothing at this address</h1>
-      <Link className="underline" to="/">
-        To the builds
-      </Link>
-    </main>
-  );
-}
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
-    <QueryClientProvider
-      client={new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } })}
-    >
-      <BrowserRouter>
-        <Routes>
-          <Route path="/" element={<Door />} />
-          <Route path="/build/:id" element={<PlanView table={false} />} />
-          <Route path="/build/:id/table" element={<PlanView table />} />
-          <Route path="/build/:id/bench/:step?" element={<BenchView />} />
-          <Route path="/build/:id/sittings" element={<SittingsView />} />
-          <Route path="/bench" element={<HandView />} />
-          <Route path="/compendium" element={<CompendiumView />} />
-          <Route path="*" element={<Lost />} />
-        </Routes>
-      </BrowserRouter>
-    </QueryClientProvider>
+    <App />
   </StrictMode>,
 );

@@ -6,44 +6,22 @@ The weights rank; they are no probabilities.
 
 from __future__ import annotations
 
-import tomllib
-from functools import lru_cache
-from importlib.resources import files
+import math
+from dataclasses import dataclass
 
-from pydantic import Field
-
-from ..assess import assess, default_knowledge
-from ..outcome import SeamOut
-from ..plan import CoatStep, Plan
-from ..seams.contact import Contact
-from ..values import Model
-from ..walk import Walker
+from ..assess import assess
+from ..errors import NotThere
+from ..ids import coat_id
+from ..judging import Remark, SeamOut, conditions_of
+from ..knowledge import Knowledge
+from ..knowledge.types import CauseData
+from ..plan import Air, CoatStep, Plan, WorkingStep, known_to, method_of
+from ..seams.registry import REGISTRY
+from ..vocabulary import Contact, Event, Model
 
 SPEAKS, AGAINST = 3.0, 0.35
 LEAST = 0.08
-
-
-class CauseData(Model):
-    id: str
-    cause: str
-    prior: float
-    needs: dict[str, list[str]] = {}
-    mechanisms: list[str] = []
-    remarks: list[str] = []
-    air: dict[str, float] = {}
-    state: str = ""
-    now: str
-    dont: str
-    mend: str
-    avoid: str
-
-
-class Fault(Model):
-    """An appearance and its possible causes."""
-
-    name: str
-    words: str
-    causes: list[CauseData] = Field(alias="cause")
+BY_REMARK, BY_AIR, BY_AGE = 0.5, 0.4, 0.6  # of what a finding says for a cause
 
 
 class Cause(Model):
@@ -67,83 +45,98 @@ class Diagnosis(Model):
     causes: list[Cause]
 
 
-@lru_cache(maxsize=1)
-def faults() -> dict[str, Fault]:
-    """All appearances by id, in the file's order."""
-    rows = tomllib.loads(files(__package__).joinpath("faults.toml").read_text(encoding="utf-8"))
-    return {key: Fault(**row) for key, row in rows.items()}
-
-
 def diagnose(plan: Plan, step_id: str, zone_id: str, appearance: str, at_min: float) -> Diagnosis:
-    """Likely causes of what a coat looks like at an instant, ranked by what this plan did.
+    """Likely causes of what a coat looks like at an instant (minutes since the build's start), by what this plan did.
 
-    Raises KeyError where there is no such coat or appearance.
+    Raises NotThere where there is no such coat or appearance.
     """
-    fault = faults()[appearance]
-    step = plan.step(step_id)
+    k = known_to(plan)
+    fault, step = k.faults.get(appearance), plan.step(step_id)
+    if fault is None:
+        raise NotThere("appearance", appearance)
     if not isinstance(step, CoatStep) or zone_id not in step.zones:
-        raise KeyError(step_id)
-    told = assess(plan, zones=[zone_id], opens=False)
-    seams = [s for s in told.seams.values() if _concerns(plan, s, step) and s.at_min <= at_min + 1e-6]
-    remarks = [r for r in told.remarks if r.step_id == step_id or _touches(plan, r.step_id, step_id)]
-    walker = Walker(plan, default_knowledge().with_own(plan.materials), opens=False)
-    laid = walker.lay(step)
-    air = walker.line.at(walker.times[step_id].start_min)
-    film = walker.k.systems[laid.coat.system].film.value
-    is_so = {
-        "film": film,
-        "system": laid.coat.system,
-        "method": (laid.landing.method or laid.coat.method).value,
-        "use": laid.coat.use,
-        "sheen": (step.sheen or laid.coat.sheen).value,
-    }
-    young = at_min < (told.coats[f"{step_id}~{zone_id}"].events["touch"].late or 0.0)
-    old = at_min > (told.coats[f"{step_id}~{zone_id}"].events["hard"].best or 1e12)
-    names = {s.id: s.name for s in plan.steps}
-    found: list[Cause] = []
-    for c in fault.causes:
-        if any(is_so[what] not in allowed for what, allowed in c.needs.items()):
-            continue
-        weight, because = c.prior, list[str]()
-        for seam in seams:
-            for f in seam.findings:
-                if f.mechanism in c.mechanisms and f.severity >= LEAST:
-                    weight += c.prior * SPEAKS * min(f.severity, 1.0)
-                    because.append(f.sentence)
-            if "window" in c.mechanisms and seam.contact is Contact.WORK and seam.missed:
-                weight += c.prior * SPEAKS
-                because.append(seam.sentence)
-        for r in remarks:
-            if r.code in c.remarks:
-                weight += c.prior * SPEAKS * 0.5
-                because.append(r.sentence)
-        for key, said in (
-            ("rh_over", air.rh_pct > c.air.get("rh_over", 101)),
-            ("temp_over", air.temp_c > c.air.get("temp_over", 999)),
-            ("temp_under", air.temp_c < c.air.get("temp_under", -999)),
-        ):
-            if said:
-                weight += c.prior * SPEAKS * 0.4
-                what = f"{air.rh_pct:g} % humidity" if key == "rh_over" else f"{air.temp_c:g} °C"
-                because.append(f"“{names[step_id]}” was laid at {what}.")
-        if c.state and {"young": young, "old": old}[c.state]:
-            weight += c.prior * SPEAKS * 0.6
-            because.append(
-                "By the clock it is not dry to the touch yet." if c.state == "young" else "By the clock it is hard."
-            )
-        if not because and (c.mechanisms or c.remarks or c.air or c.state):
-            weight *= AGAINST  # nothing in this plan speaks for it
-        found.append(
-            Cause(
-                id=c.id, cause=c.cause, weight=weight, because=list(dict.fromkeys(because))[:3],
-                now=c.now, dont=c.dont, mend=c.mend, avoid=c.avoid,
-            )
-        )  # fmt: skip
+        raise NotThere("coat in this zone", step_id)
+    history = _history(k, plan, step, zone_id, at_min)
+    found = []
+    for cause, mechanisms in REGISTRY.causes_of(k, appearance):
+        if all(history.is_so[what] in allowed for what, allowed in cause.needs.items()):
+            found.append(_weighed(cause, mechanisms, history))
     whole = sum(c.weight for c in found) or 1.0
     ranked = sorted(
         (c.model_copy(update={"weight": round(c.weight / whole, 3)}) for c in found), key=lambda c: -c.weight
     )
     return Diagnosis(appearance=appearance, name=fault.name, step_id=step_id, zone_id=zone_id, causes=ranked)
+
+
+@dataclass(frozen=True)
+class _History:
+    """What the plan did to a coat up to an instant."""
+
+    name: str
+    seams: list[SeamOut]
+    remarks: list[Remark]
+    air: Air
+    is_so: dict[str, str]
+    young: bool
+    old: bool
+
+
+def _history(k: Knowledge, plan: Plan, step: CoatStep, zone_id: str, at_min: float) -> _History:
+    told = assess(plan, zones=[zone_id], opens=False)
+    coat = k.coats[step.material]
+    events = told.coats[coat_id(step.id, zone_id)].events
+    line = conditions_of(plan, told.times, knowledge=k).line
+    return _History(
+        name=step.name,
+        seams=[s for s in told.seams.values() if _concerns(plan, s, step) and s.at_min <= at_min + 1e-6],
+        remarks=[r for r in told.remarks if r.step_id == step.id or _touches(plan, r.step_id, step.id)],
+        air=line.at(told.times[step.id].start_min),
+        is_so={
+            "film": k.systems[coat.system].film,
+            "system": coat.system,
+            "method": method_of(k, step),
+            "use": coat.use,
+            "sheen": step.sheen or coat.sheen,
+        },
+        young=at_min < (events[Event.TOUCH].late or 0.0),
+        old=at_min > (events[Event.HARD].best or math.inf),
+    )
+
+
+def _weighed(c: CauseData, mechanisms: set[str], h: _History) -> Cause:
+    """A cause, with what the plan did that speaks for it."""
+    weight, because = c.prior, list[str]()
+    for seam in h.seams:
+        for f in seam.findings:
+            if f.mechanism in mechanisms and f.severity >= LEAST:
+                weight += c.prior * SPEAKS * min(f.severity, 1.0)
+                because.append(f.sentence)
+        if c.missed_window and seam.contact is Contact.WORK and seam.missed:
+            weight += c.prior * SPEAKS
+            because.append(seam.sentence)
+    for r in h.remarks:
+        if r.code in c.remarks:
+            weight += c.prior * SPEAKS * BY_REMARK
+            because.append(r.sentence)
+    for is_so, what in (
+        (h.air.rh_pct > c.air.get("rh_over", math.inf), f"{h.air.rh_pct:g} % humidity"),
+        (h.air.temp_c > c.air.get("temp_over", math.inf), f"{h.air.temp_c:g} °C"),
+        (h.air.temp_c < c.air.get("temp_under", -math.inf), f"{h.air.temp_c:g} °C"),
+    ):
+        if is_so:
+            weight += c.prior * SPEAKS * BY_AIR
+            because.append(f"“{h.name}” was laid at {what}.")
+    if c.state and {"young": h.young, "old": h.old}[c.state]:
+        weight += c.prior * SPEAKS * BY_AGE
+        because.append(
+            "By the clock it is not dry to the touch yet." if c.state == "young" else "By the clock it is hard."
+        )
+    if not because and (mechanisms or c.missed_window or c.remarks or c.air or c.state):
+        weight *= AGAINST  # nothing in this plan speaks for it
+    return Cause(
+        id=c.id, cause=c.cause, weight=weight, because=list(dict.fromkeys(because))[:3],
+        now=c.now, dont=c.dont, mend=c.mend, avoid=c.avoid,
+    )  # fmt: skip
 
 
 def _concerns(plan: Plan, seam: SeamOut, step: CoatStep) -> bool:
@@ -155,4 +148,4 @@ def _concerns(plan: Plan, seam: SeamOut, step: CoatStep) -> bool:
 
 def _touches(plan: Plan, other: str, step_id: str) -> bool:
     found = plan.step(other)
-    return found is not None and getattr(found, "acts_on", None) == step_id
+    return isinstance(found, WorkingStep) and found.acts_on == step_id

@@ -4,19 +4,32 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..assess import assess, default_knowledge
-from ..edits import AddStep, AnyEdit, SetField, apply, edits_json, parse_edits
-from ..mixing import default_mix
-from ..outcome import Assessment, Score
-from ..plan import CoatStep, Method, Plan, Sheen, slug
-from ..seams.contact import Verdict
-from ..values import Model, PlanError
-from ..walk import Walker
+from ..assess import assess
+from ..errors import PlanError
+from ..ids import slug
+from ..judging import Assessment, Score, conditions_of
+from ..judging.stack import Times
+from ..plan import (
+    AnyEdit,
+    CoatStep,
+    Plan,
+    apply,
+    coverage_of,
+    default_mix,
+    edits_json,
+    film_of,
+    known_to,
+    parse_edits,
+    step_times,
+)
+from ..plan.edits import AddStep, SetField
+from ..seams.situation import COVERS
+from ..vocabulary import Method, Model, Sheen, Trait, Use, Verdict
 from .remedies import remark_remedies, remedies
 from .rescue import Rescued, rescue
 
 MOST_ROUNDS = 24
-WORTH_UNDOING = ("effect", "paste", "fixer")  # uses whose coats one wants to be able to take off again
+WORTH_UNDOING = (Use.EFFECT, Use.PASTE, Use.FIXER)  # uses whose coats one wants to be able to take off again
 
 
 class Made(Model):
@@ -42,14 +55,14 @@ class Version(Model):
 
 def thickest_um(plan: Plan) -> float:
     """The thickest stack of covering coats over all zones, µm."""
-    k = default_knowledge().with_own(plan.materials)
+    k = known_to(plan)
     films = dict.fromkeys((z.id for z in plan.zones), 0.0)
     for step in plan.steps:
         if isinstance(step, CoatStep):
             coat = k.coats[step.material]
             for zone in step.zones:
-                covered = step.coverage_by_zone.get(zone, step.coverage or coat.coverage)
-                films[zone] += (step.dry_film_um or coat.dry_film_um) * (1.0 if covered > 0.9 else covered)
+                covered = coverage_of(step, coat, zone)
+                films[zone] += film_of(k, step) * (1.0 if covered > COVERS else covered)
     return round(max(films.values(), default=0.0), 1)
 
 
@@ -140,25 +153,26 @@ class Undoable(Model):
 
 def undoable_states(plan: Plan) -> list[Undoable]:
     """Each effect of the plan, and whether it comes off clean at the end of its own step, in each of its zones."""
-    k = default_knowledge().with_own(plan.materials)
-    walker = Walker(plan, k, opens=False)
+    k = known_to(plan)
+    times = step_times(plan)
+    c = conditions_of(plan, times, knowledge=k)
     found = []
     for step in plan.steps:
         if not isinstance(step, CoatStep) or k.coats[step.material].use not in WORTH_UNDOING:
             continue
         for zone in step.zones:
-            told = rescue(plan, step.id, zone, judged_at(plan, walker, step, zone), walker)
+            told = rescue(plan, step.id, zone, judged_at(plan, times, step, zone), c)
             found.append(Undoable(step_id=step.id, zone_id=zone, state=told.state, sentence=told.sentence))
     return found
 
 
-def judged_at(plan: Plan, walker: Walker, step: CoatStep, zone: str) -> float:
+def judged_at(plan: Plan, times: Times, step: CoatStep, zone: str) -> float:
     """When one looks at an effect and might want it off: once it can be seen, before anything else goes over it."""
-    ended = walker.times[step.id].end_min
+    ended = times[step.id].end_min
     after = [
-        walker.times[s.id].start_min
+        times[s.id].start_min
         for s in plan.steps
-        if zone in s.zones and walker.times[s.id].start_min >= ended and isinstance(s, CoatStep) and s.id != step.id
+        if zone in s.zones and times[s.id].start_min >= ended and isinstance(s, CoatStep) and s.id != step.id
     ]
     return min([ended + 30.0, *after])
 
@@ -204,12 +218,13 @@ def _free(plan: Plan, step: CoatStep) -> tuple[Plan, list[dict[str, Any]], str] 
         tried = _tried(plan, [edit], was)
         if tried is not None and _clean(tried, step.id):
             return tried, edits_json([edit]), f"Wait {days} day{'s' if days > 1 else ''} more before it"
-    k = default_knowledge()
+    k = known_to(plan)
     at = [s.id for s in plan.steps].index(step.id)
-    for material in ("alcohol_acrylic_clear", "waterborne_clear", "lacquer_clear"):
+    for coat in k.coats_with(Trait.KEEPS_WAY_BACK):
+        material = coat.id
         clear = CoatStep(
             id=slug("clear-below", {s.id for s in plan.steps}),
-            name=f"{k.coats[material].name} below {step.name}"[:110],
+            name=f"{coat.name} below {step.name}"[:110],
             zones=list(step.zones),
             material=material,
             method=Method.MIST,
@@ -227,7 +242,7 @@ def _free(plan: Plan, step: CoatStep) -> tuple[Plan, list[dict[str, Any]], str] 
             ]
             tried = _tried(plan, edits, was)
             if tried is not None and _clean(tried, step.id):
-                return tried, edits_json(edits), f"{k.coats[material].name}, misted, below it"
+                return tried, edits_json(edits), f"{coat.name}, misted, below it"
     return None
 
 

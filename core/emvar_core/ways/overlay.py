@@ -2,20 +2,17 @@
 
 from __future__ import annotations
 
-from ..assess import default_knowledge
-from ..materials import Coat
-from ..mixing import default_mix
-from ..outcome import SeamOut
-from ..plan import CoatStep, Plan, Sheen, Timing
-from ..seams.contact import Verdict
-from ..techniques import catalogue
-from ..values import Model
-from ..walk import Walker
-from .standing import Standing, stand
+from collections.abc import Iterable
+
+from ..errors import NotThere
+from ..judging import Conditions, SeamOut, Standing, base_layer, conditions_of, judge_steps, stand
+from ..knowledge import Coat
+from ..plan import CoatStep, Plan, Timing, default_mix, known_to, step_times
+from ..vocabulary import Model, Sheen, Use, Verdict
 
 HANDS_ON_MIN = 20.0
 UNDER_AGES_MIN = (1440.0, 4320.0, 10080.0, 30240.0)  # a day, three, a week, three weeks
-UNDER_USES = ("primer", "colour", "clear")
+UNDER_USES = (Use.PRIMER, Use.COLOUR, Use.CLEAR)
 
 
 class Over(Model):
@@ -55,24 +52,23 @@ def _probe(s: Standing, coat: Coat, sheen: Sheen | None = None) -> SeamOut | Non
     step = CoatStep(
         id="probe-over", name=coat.name, zones=[s.zone.id], material=coat.id, mix=default_mix(s.k, coat.id), sheen=sheen
     )
-    walker = s.walker
-    walker.times = {**walker.times, step.id: Timing(s.at_min, s.at_min + HANDS_ON_MIN)}
-    walker.drop(step.id)
-    stretch = walker.walk(s.zone.id, [step], s.base, s.entries())
-    seams = list(stretch.seams.values())
+    times = {**s.times, step.id: Timing(s.at_min, s.at_min + HANDS_ON_MIN)}
+    return _gravest(judge_steps(s.conditions, s.zone.id, [step], s.base, s.stack, times).seams.values())
+
+
+def _gravest(seams: Iterable[SeamOut]) -> SeamOut | None:
     return max(seams, key=lambda x: (x.verdict.grave, max((f.severity for f in x.findings), default=0)), default=None)
 
 
 def over(plan: Plan, zone_id: str, at_min: float) -> list[Over]:
     """The whole shelf of materials on a zone as it stands at an instant, best first.
 
-    Sound now first, then what waits (soonest first), cautions, clashes. Raises KeyError where there is no such zone.
+    Sound now first, then what waits (soonest first), cautions, clashes. Raises NotThere where there is no such zone.
     """
-    walker = Walker(plan, default_knowledge().with_own(plan.materials), opens=True)
-    s = stand(plan, zone_id, at_min, walker)
+    s = stand(plan, zone_id, at_min, conditions_of(plan, step_times(plan), opens=True))
     found: list[Over] = []
     for coat in s.k.coats.values():
-        if coat.id == "unknown_paint":
+        if s.k.is_unknown(coat):
             continue
         seam = _probe(s, coat)
         if seam is None:
@@ -95,7 +91,9 @@ def over(plan: Plan, zone_id: str, at_min: float) -> list[Over]:
                 opens_min=seam.opens_careful_min,
                 then=seam.eventual,
                 techniques=[
-                    t.name for t in catalogue().values() if (m := t.main_template) is not None and m.material == coat.id
+                    t.name
+                    for t in s.k.techniques.values()
+                    if (m := t.main_template) is not None and m.material == coat.id
                 ],
             )
         )
@@ -107,20 +105,23 @@ def over(plan: Plan, zone_id: str, at_min: float) -> list[Over]:
 def under(plan: Plan, step_id: str) -> list[Under]:
     """What could lie under a coat, in each sheen, and how old it must be: sound first, youngest first.
 
-    Raises KeyError where the plan has no such coat.
+    Raises NotThere where the plan has no such coat.
     """
     step = plan.step(step_id)
     if not isinstance(step, CoatStep):
-        raise KeyError(step_id)
-    k = default_knowledge().with_own(plan.materials)
+        raise NotThere("coat", step_id)
+    k = known_to(plan)
+    c = conditions_of(plan, step_times(plan))
     found: list[Under] = []
     for coat in k.coats.values():
-        if coat.use not in UNDER_USES or coat.id == "unknown_paint":
+        if coat.use not in UNDER_USES or k.is_unknown(coat):
             continue
         for sheen in coat.sheens or [coat.sheen]:
             best: Under | None = None
             for age in UNDER_AGES_MIN:
-                seam = _on(plan, step, coat, sheen, age)
+                seam = _on(c, plan, step, coat, sheen, age)
+                if seam is None:
+                    continue
                 here = Under(
                     material=coat.id, name=coat.name, use=coat.use, sheen=sheen, colour=coat.colour, age_min=age,
                     verdict=seam.verdict, word=seam.word, sentence=seam.sentence,
@@ -135,15 +136,16 @@ def under(plan: Plan, step_id: str) -> list[Under]:
     return found
 
 
-def _on(plan: Plan, step: CoatStep, coat: Coat, sheen: Sheen, age_min: float) -> SeamOut:
+def _on(c: Conditions, plan: Plan, step: CoatStep, coat: Coat, sheen: Sheen, age_min: float) -> SeamOut | None:
+    """The gravest that a coat does on another of some age, laid on its first zone and nothing else."""
+    zones = step.zones[:1]
     below = CoatStep(
-        id="probe-under", name=coat.name, zones=step.zones[:1], material=coat.id, sheen=sheen, coverage=1.0,
-        mix=default_mix(default_knowledge(), coat.id) if coat.id in default_knowledge().coats else None,
-        hands_on_min=0,
+        id="probe-under", name=coat.name, zones=zones, material=coat.id, sheen=sheen, coverage=1.0,
+        mix=None if coat.own else default_mix(c.k, coat.id), hands_on_min=0,
     )  # fmt: skip
-    upper = step.model_copy(update={"zones": step.zones[:1], "wait_min": age_min, "fixed_start": None, "acts_on": None})
-    zone = next(z for z in plan.zones if z.id == step.zones[0])
-    small = plan.model_copy(update={"zones": [zone], "steps": [below, upper]})
-    walker = Walker(small, default_knowledge().with_own(plan.materials), opens=False)
-    seams = walker.walk(zone.id, [below, upper], walker.base(zone), [], told_from=1).seams.values()
-    return max(seams, key=lambda x: (x.verdict.grave, max((f.severity for f in x.findings), default=0)))
+    upper = step.model_copy(update={"zones": zones})
+    zone = next(z for z in plan.zones if z.id == zones[0])
+    times = {below.id: Timing(0.0, 0.0), upper.id: Timing(age_min, age_min + step.hands_on_min)}
+    seen = c.until(plan, age_min + step.hands_on_min)
+    base = base_layer(c.k, plan, zone)
+    return _gravest(judge_steps(seen, zone.id, [below, upper], base, (), times, told_from=1).seams.values())

@@ -6,18 +6,17 @@ from collections.abc import Iterator
 from datetime import timedelta
 from enum import StrEnum
 
-from ..assess import assess, default_knowledge
-from ..drying.clock import Edge
-from ..materials import FilmClass
-from ..outcome import WindowOut
-from ..plan import FittingAction, FittingStep, Plan, WorkingStep, minutes_since_start
-from ..seams.contact import Layer
-from ..sittings.hours import sittings
-from ..values import Model
-from ..walk import Walker
-from .standing import stand
+from ..assess import assess
+from ..ids import coat_id
+from ..judging import WindowOut, conditions_of, stand
+from ..judging.stack import Times
+from ..knowledge import Knowledge
+from ..plan import FittingStep, Plan, WorkingStep, minutes_since_start, sittings, step_times
+from ..seams.situation import Layer
+from ..vocabulary import Edge, Event, FilmClass, FittingAction, Model, Use
 
 STOPS_IN_MIN = 10.0
+MASK_OFF_H = 24.0  # where nothing is said of the mask
 AWAY_MIN = 2 * 1440.0  # where the plan has no hours
 LOOKED_AT = timedelta(days=60)
 
@@ -59,19 +58,19 @@ def park(plan: Plan, at_min: float, back_min: float | None = None) -> Parking:
     sits = next_sitting_min(plan, at_min) if back_min is None else None
     back = back_min if back_min is not None else sits if sits is not None else at_min + AWAY_MIN
     leaves = at_min + STOPS_IN_MIN
-    walker = Walker(plan, default_knowledge().with_own(plan.materials), opens=False)
+    times = step_times(plan)
+    c = conditions_of(plan, times)
     told = assess(plan, opens=False)
     items: list[Parked] = []
     for zone in plan.zones:
-        s = stand(plan, zone.id, at_min, walker)
+        s = stand(plan, zone.id, at_min, c)
         for i, layer in enumerate(s.layers):
             if layer.system is None or layer.drying is None or layer.step_id is None:
                 continue
-            items += _coat(
-                plan, walker, told.coats[f"{layer.step_id}~{zone.id}"].windows, s.layers, i, zone.id, leaves, back
-            )
-        items += _mask(plan, walker, zone.id, at_min, back)
-        items += _under_way(plan, walker, zone.id, at_min)
+            windows = told.coats[coat_id(layer.step_id, zone.id)].windows
+            items += _coat(plan, times, windows, s.layers, i, zone.id, leaves, back)
+        items += _mask(c.k, plan, times, zone.id, at_min, back)
+        items += _under_way(plan, times, zone.id, at_min)
     items = _merged(items)
     order = {Urgency.NOW: 0, Urgency.HEED: 1, Urgency.LEAVE: 2}
     items.sort(key=lambda x: (order[x.urgency], x.until_min if x.until_min is not None else 1e12))
@@ -100,7 +99,7 @@ def _merged(items: list[Parked]) -> list[Parked]:
 
 def _coat(
     plan: Plan,
-    walker: Walker,
+    times: Times,
     windows: list[WindowOut],
     layers: list[Layer],
     i: int,
@@ -114,7 +113,7 @@ def _coat(
     later = [
         s for s in plan.steps
         if isinstance(s, WorkingStep) and s.acts_on == layer.step_id and zone_id in s.zones
-        and walker.times[s.id].start_min >= leaves - STOPS_IN_MIN
+        and times[s.id].start_min >= leaves - STOPS_IN_MIN
     ]  # fmt: skip
 
     def item(urgency: Urgency, what: str, sentence: str, until: float | None = None) -> Parked:
@@ -133,7 +132,7 @@ def _coat(
                 f"{work.action.value} it now, or wipe it off.",
                 closes,
             )
-    if layer.is_film(FilmClass.WATER_SOLUBLE) and layer.has_use("medium"):
+    if layer.is_film(FilmClass.WATER_SOLUBLE) and layer.is_for(Use.MEDIUM):
         top = layers[i + 1] if i + 1 < len(layers) else None
         chip = next(
             (s for s in plan.steps if isinstance(s, WorkingStep) and top is not None and s.acts_on == top.step_id), None
@@ -142,13 +141,13 @@ def _coat(
             yield item(
                 Urgency.LEAVE, "leave", f"“{layer.name}” keeps for hours; lay the colour over it when you are back."
             )
-        elif chip is None or walker.times[chip.id].start_min >= leaves - STOPS_IN_MIN:
+        elif chip is None or times[chip.id].start_min >= leaves - STOPS_IN_MIN:
             yield item(
                 Urgency.HEED, "gets harder",
                 f"“{layer.name}” is live under “{top.name}”: chips come harder by the hour; keep water away from it.",
             )  # fmt: skip
         return
-    touch = drying.event("touch", Edge.LATE)
+    touch = drying.event(Event.TOUCH, Edge.LATE)
     if touch > leaves:
         yield item(
             Urgency.HEED,
@@ -157,19 +156,19 @@ def _coat(
             "to the touch.",
             touch,
         )
-    elif drying.event("recoat", Edge.BEST) > leaves and system.film is not FilmClass.LOOSE:
+    elif drying.event(Event.RECOAT, Edge.BEST) > leaves and system.film is not FilmClass.LOOSE:
         yield item(
             Urgency.LEAVE, "soft", f"“{layer.name}” is soft: it may be left, but not masked, boxed tight or handled.",
-            drying.event("recoat", Edge.LATE),
+            drying.event(Event.RECOAT, Edge.LATE),
         )  # fmt: skip
     elif system.film is FilmClass.LOOSE:
         yield item(Urgency.HEED, "loose", f"“{layer.name}” is loose: no draught, no fingers, no tape.")
 
 
-def _under_way(plan: Plan, walker: Walker, zone_id: str, at_min: float) -> Iterator[Parked]:
+def _under_way(plan: Plan, times: Times, zone_id: str, at_min: float) -> Iterator[Parked]:
     """What one is in the middle of."""
     for step in plan.steps:
-        timing = walker.times[step.id]
+        timing = times[step.id]
         if zone_id in step.zones and timing.start_min <= at_min < timing.end_min:
             yield Parked(
                 zones=[zone_id], step_id=step.id, urgency=Urgency.NOW, what="under way", until_min=None,
@@ -177,20 +176,20 @@ def _under_way(plan: Plan, walker: Walker, zone_id: str, at_min: float) -> Itera
             )  # fmt: skip
 
 
-def _mask(plan: Plan, walker: Walker, zone_id: str, at_min: float, back: float) -> list[Parked]:
+def _mask(k: Knowledge, plan: Plan, times: Times, zone_id: str, at_min: float, back: float) -> list[Parked]:
     """A mask that is on when one stops."""
     on: FittingStep | None = None
     for step in plan.steps:
-        if isinstance(step, FittingStep) and zone_id in step.zones and walker.times[step.id].end_min <= at_min:
+        if isinstance(step, FittingStep) and zone_id in step.zones and times[step.id].end_min <= at_min:
             if step.action is FittingAction.MASK:
                 on = step
             elif step.action is FittingAction.UNMASK:
                 on = None
     if on is None:
         return []
-    touch = walker.k.touches[on.material] if on.material else None
-    hours = touch.off_within_h if touch is not None and touch.off_within_h is not None else 24.0
-    until = walker.times[on.id].end_min + hours * 60
+    touch = k.touches[on.material] if on.material else k.usual_mask
+    hours = touch.off_within_h if touch.off_within_h is not None else MASK_OFF_H
+    until = times[on.id].end_min + hours * 60
     late = until < back
     sentence = f"“{on.name}” is on: take it off " + ("before you go" if late else "when you are back")
     return [

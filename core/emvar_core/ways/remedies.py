@@ -14,29 +14,47 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from ..assess import assess, default_knowledge
-from ..cautions import DEFER, lowest_flash_c
-from ..edits import AddStep, AnyEdit, MoveStep, SetField, SetZone, SplitStep, apply
-from ..materials import FilmClass, Knowledge
-from ..mixing import cup_of, default_mix, method_of, passes_of
-from ..outcome import Assessment, Remark, Score, SeamOut
+from ..assess import assess
+from ..errors import NotThere, PlanError
+from ..ids import read_seam_id, slug
+from ..judging import Assessment, Remark, Score, SeamOut
+from ..knowledge import Knowledge
+from ..physics.blend import hot_share, lowest_flash_c
+from ..physics.cup import cup_of
 from ..plan import (
+    AnyEdit,
     AnyStep,
     CoatStep,
-    FittingAction,
     FittingStep,
-    Method,
     Plan,
+    WorkingStep,
+    apply,
+    default_mix,
+    edits_json,
+    film_of,
+    known_to,
+    method_of,
+    passes_of,
+    step_data,
+    technique_of,
+)
+from ..plan.edits import AddStep, MoveStep, SetField, SetZone, SplitStep
+from ..vocabulary import (
+    DEFER,
+    BaseSurface,
+    FilmClass,
+    FittingAction,
+    Kind,
+    Method,
+    Model,
     Role,
     Sheen,
+    ThinnerRole,
+    Trait,
+    Use,
+    Verdict,
     WorkAction,
-    WorkingStep,
-    slug,
 )
-from ..seams.chemistry import hot_share
-from ..seams.contact import Verdict
-from ..techniques import step_data, technique_of
-from ..values import Model, PlanError
 
 ROUND_MIN = 5
 SETTLE_ROUNDS = 4
@@ -72,18 +90,21 @@ class _Try:
 def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
     """Remedies for a seam of the plan, cheapest first: fewest added coats, then least added time.
 
-    Raises KeyError where the plan has no such seam.
+    Raises NotThere where the plan has no such seam.
     """
-    from ..edits import edits_json
-
-    zone_id = seam_id.split("~")[1] if seam_id.count("~") == 2 else ""
-    zones = _concerned(plan, seam_id, zone_id)
-    clip = _clip_at(plan, seam_id)
+    parts = read_seam_id(seam_id)
+    if parts is None:
+        raise NotThere("seam", seam_id)
+    zone_id = parts.zone
+    zones = _concerned(plan, parts.upper, zone_id, seam_id)
+    clip = _clip_at(plan, parts.upper)
     near_before, before = assess(clip(plan), zones=[zone_id]), assess(clip(plan), zones=zones)
-    seam = before.seams[seam_id]
+    seam = before.seams.get(seam_id)
+    if seam is None:
+        raise NotThere("seam", seam_id)
     if seam.verdict is Verdict.SOUND:
         return []
-    k = default_knowledge().with_own(plan.materials)
+    k = known_to(plan)
     found: list[Remedy] = []
     seen: set[str] = set()
     for attempt in _tries(k, plan, before, seam):
@@ -136,11 +157,10 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
 Clip = Callable[[Plan], Plan]
 
 
-def _clip_at(plan: Plan, seam_id: str) -> Clip:
+def _clip_at(plan: Plan, upper: str) -> Clip:
     """What of a plan is judged for a seam: all of a short one, of a long one the steps up to some way past it."""
     if len(plan.steps) <= WHOLE_UP_TO:
         return lambda p: p
-    upper = seam_id.split("~", maxsplit=1)[0]
     last = next((i for i, s in enumerate(plan.steps) if s.id == upper), 0) + AHEAD
 
     def clip(p: Plan) -> Plan:
@@ -149,11 +169,11 @@ def _clip_at(plan: Plan, seam_id: str) -> Clip:
     return clip
 
 
-def _concerned(plan: Plan, seam_id: str, zone_id: str) -> list[str]:
+def _concerned(plan: Plan, upper_id: str, zone_id: str, seam_id: str) -> list[str]:
     """The zones of the seam's upper step, and of whatever acts with it."""
-    upper = plan.step(seam_id.split("~", maxsplit=1)[0])
+    upper = plan.step(upper_id)
     if upper is None or zone_id not in upper.zones:
-        raise KeyError(seam_id)
+        raise NotThere("seam", seam_id)
     zones = set(upper.zones)
     if isinstance(upper, WorkingStep) and (target := plan.step(upper.acts_on)) is not None:
         zones |= set(target.zones)
@@ -274,14 +294,7 @@ def _wait(upper: AnyStep, before: Assessment, until: float, title: str) -> _Try:
 def _milder_thinner(k: Knowledge, upper: CoatStep) -> Iterator[_Try]:
     if upper.mix is None:
         return
-    system = k.system_of(upper.material).id
-    milder = {
-        "lacquer": ["mild_thinner"],
-        "enamel": ["odourless_spirit"],
-        "oil": ["odourless_spirit"],
-        "decal": ["decal_softener_mild"],
-    }.get(system, [])
-    for thinner in milder:
+    for thinner in k.system_of(upper.material).milder_thinners:
         parts = [
             p.model_dump(mode="json") | ({"material": thinner} if p.role is Role.THINNER else {})
             for p in upper.mix.parts
@@ -327,30 +340,25 @@ def _cooler(upper: CoatStep) -> Iterator[_Try]:
         yield _Try("40 °C at the part, no more", [SetField(step_id=upper.id, field="aids", value=aids)])
 
 
-PREPARED = {
-    "resin_unwashed": ("resin", "Wash the resin first"),
-    "print_uncured": ("print_cured", "Wash and post-cure the print first"),
-}
 MOST_WARM_C = 40.0
 
 
 def _prepared_base(k: Knowledge, plan: Plan, seam: SeamOut) -> Iterator[_Try]:
     """What the base material asks for before any paint: washing, post-curing, a metal primer."""
     zone = next(z for z in plan.zones if z.id == seam.zone_id)
-    base = zone.base_material or plan.build.base_material
+    base = k.substrates[plan.base_of(zone)]
     if seam.lower_step is not None:
         return
-    if base in PREPARED:
-        better, title = PREPARED[base]
-        zones = [z for z in plan.zones if (z.base_material or plan.build.base_material) == base]
-        edits: list[AnyEdit] = [SetZone(zone=z.model_copy(update={"base_material": better})) for z in zones]
-        yield _Try(title, edits)
-    if k.substrates[base].surface == "bare_metal":
+    if base.prepared_as is not None:
+        zones = [z for z in plan.zones if plan.base_of(z) == base.id]
+        edits: list[AnyEdit] = [SetZone(zone=z.model_copy(update={"base_material": base.prepared_as})) for z in zones]
+        yield _Try(base.prepare, edits)
+    if base.surface is BaseSurface.BARE_METAL:
         upper = plan.step(seam.upper_step)
         assert isinstance(upper, CoatStep)
-        primer = k.coats["metal_primer"]
+        primer = k.usual(Trait.KEYS_METAL, Use.PRIMER)
         step = CoatStep(
-            id=slug("metal-primer", {s.id for s in plan.steps}), name=primer.name, zones=list(upper.zones),
+            id=slug(primer.name, {s.id for s in plan.steps}), name=primer.name, zones=list(upper.zones),
             material=primer.id, hands_on_min=20,
         )  # fmt: skip
         at = [s.id for s in plan.steps].index(upper.id)
@@ -359,7 +367,7 @@ def _prepared_base(k: Knowledge, plan: Plan, seam: SeamOut) -> Iterator[_Try]:
 
 def _thinner_film(k: Knowledge, upper: CoatStep) -> Iterator[_Try]:
     """Half the film, so that it is wet for a shorter time; its passes stay."""
-    film = upper.dry_film_um or k.coats[upper.material].dry_film_um
+    film = film_of(k, upper)
     if film >= 6:
         yield _Try("Lay it half as thick", [SetField(step_id=upper.id, field="dry_film_um", value=round(film / 2, 1))])
 
@@ -367,7 +375,11 @@ def _thinner_film(k: Knowledge, upper: CoatStep) -> Iterator[_Try]:
 def _gloss_first(k: Knowledge, plan: Plan, upper: CoatStep, seam: SeamOut) -> Iterator[_Try]:
     """Where only the sheen below is wrong: the clear that lies there, in gloss."""
     lower = plan.step(seam.lower_step) if seam.lower_step else None
-    if seam.kind != "look" or not isinstance(lower, CoatStep) or Sheen.GLOSS not in k.coats[lower.material].sheens:
+    if (
+        seam.kind is not Kind.LOOK
+        or not isinstance(lower, CoatStep)
+        or Sheen.GLOSS not in k.coats[lower.material].sheens
+    ):
         return
     if (lower.sheen or k.coats[lower.material].sheen) is not Sheen.GLOSS:
         yield _Try(f"“{lower.name}” in gloss", [SetField(step_id=lower.id, field="sheen", value="gloss")])
@@ -402,12 +414,12 @@ def _other_system(k: Knowledge, upper: CoatStep, word: str) -> Iterator[_Try]:
     """The same coat in another paint system: same use, colour, sheen and film."""
     here = k.coats[upper.material]
     for coat in k.coats.values():
-        if coat.use != here.use or coat.system == here.system or k.systems[coat.system].film is FilmClass.LOOSE:
+        if coat.use is not here.use or coat.system == here.system or k.systems[coat.system].film is FilmClass.LOOSE:
             continue
         if (
-            coat.id == "unknown_paint"
-            or "isocyanate" in coat.traits
-            or (coat.use == "effect" and coat.method is not here.method)
+            k.is_unknown(coat)
+            or coat.has(Trait.ISOCYANATE)
+            or (coat.use is Use.EFFECT and coat.method is not here.method)
         ):
             continue
         if upper.sheen is not None and here.sheens and upper.sheen not in (coat.sheens or [coat.sheen]):
@@ -418,8 +430,6 @@ def _other_system(k: Knowledge, upper: CoatStep, word: str) -> Iterator[_Try]:
             edits.append(SetField(step_id=upper.id, field="mix", absent=True))
         else:
             edits.append(SetField(step_id=upper.id, field="mix", value=mix.model_dump(mode="json")))
-        if upper.dry_film_um is not None and upper.dry_film_um < coat.dry_film_um * 0.6:
-            edits.append(SetField(step_id=upper.id, field="dry_film_um", value=upper.dry_film_um))
         yield _Try(f"{coat.name} {word}", edits, caution=_caution(k, upper, coat.id))
 
 
@@ -439,20 +449,19 @@ def _barrier(k: Knowledge, plan: Plan, upper: CoatStep, seam: SeamOut) -> Iterat
     taken = {s.id for s in plan.steps}
     lower = plan.step(seam.responsible) if seam.responsible else None
     lower_system = k.system_of(lower.material).id if isinstance(lower, CoatStep) else ""
-    for material in ("alcohol_acrylic_clear", "waterborne_clear"):
-        coat = k.coats[material]
+    for coat in k.coats_with(Trait.BARRIER):
         if coat.system == lower_system:
             continue
-        mix = default_mix(k, material)
+        mix = default_mix(k, coat.id)
         step = CoatStep(
             id=slug("barrier-clear", taken),
             name=f"Satin {coat.name.lower()}, barrier",
             zones=list(upper.zones),
-            material=material,
+            material=coat.id,
             method=Method.SPRAY,
             mix=mix,
             passes=2,
-            sheen=Sheen.GLOSS if k.coats[upper.material].use == "marking" else Sheen.SATIN,
+            sheen=Sheen.GLOSS if k.coats[upper.material].use is Use.MARKING else Sheen.SATIN,
             wait_min=30,
             hands_on_min=20,
         )
@@ -461,13 +470,14 @@ def _barrier(k: Knowledge, plan: Plan, upper: CoatStep, seam: SeamOut) -> Iterat
 
 def _medium_below(k: Knowledge, plan: Plan, target: CoatStep) -> _Try:
     """A chipping medium right under the coat that is to be chipped."""
+    medium = k.usual(Trait.CHIPPING)
     step = CoatStep(
-        id=slug("chipping-medium", {s.id for s in plan.steps}), name="Chipping medium", zones=list(target.zones),
-        material="chipping_medium", hands_on_min=15, wait_min=target.wait_min,
+        id=slug(medium.name, {s.id for s in plan.steps}), name=medium.name, zones=list(target.zones),
+        material=medium.id, hands_on_min=15, wait_min=target.wait_min,
     )  # fmt: skip
     at = [s.id for s in plan.steps].index(target.id)
     dry: AnyEdit = SetField(step_id=target.id, field="wait_min", value=20)
-    return _Try("Chipping medium under it", [AddStep(step=step, index=at), dry], added_coats=1)
+    return _Try(f"{medium.name} under it", [AddStep(step=step, index=at), dry], added_coats=1)
 
 
 def _for_work(k: Knowledge, plan: Plan, before: Assessment, upper: WorkingStep, seam: SeamOut) -> Iterator[_Try]:
@@ -485,24 +495,22 @@ def _for_work(k: Knowledge, plan: Plan, before: Assessment, upper: WorkingStep, 
         if target.dry_film_um is not None and target.dry_film_um > 12:
             yield _Try("Lay it thinner", [SetField(step_id=target.id, field="dry_film_um", value=10)])
     if upper.carrier is not None:
-        for carrier in ("odourless_spirit", "white_spirit", "water"):
-            if carrier != upper.carrier:
-                name = k.thinners[carrier].name.lower()
-                yield _Try(f"Work it with {name}", [SetField(step_id=upper.id, field="carrier", value=carrier)])
+        for carrier in k.thinners_that(ThinnerRole.WIPES):
+            if carrier.id != upper.carrier:
+                edit = SetField(step_id=upper.id, field="carrier", value=carrier.id)
+                yield _Try(f"Work it with {carrier.name.lower()}", [edit])
 
 
 # --- remarks -----------------------------------------------------------------------------------------------
 
 
 def remark_remedies(plan: Plan, remark_id: str) -> list[Remedy]:
-    """Remedies for a remark on a step, each tried on the plan. Raises KeyError where the plan has no such remark."""
-    from ..edits import edits_json
-
+    """Remedies for a remark on a step, each tried on the plan. Raises NotThere where the plan has no such remark."""
     before = assess(plan)
     remark = next((r for r in before.remarks if r.id == remark_id), None)
     if remark is None:
-        raise KeyError(remark_id)
-    k = default_knowledge().with_own(plan.materials)
+        raise NotThere("remark", remark_id)
+    k = known_to(plan)
     found: list[Remedy] = []
     for attempt in _for_remark(k, plan, remark):
         try:
@@ -531,7 +539,7 @@ def remark_remedies(plan: Plan, remark_id: str) -> list[Remedy]:
 def _for_remark(k: Knowledge, plan: Plan, remark: Remark) -> Iterator[_Try]:
     step = plan.step(remark.step_id)
     assert step is not None
-    if isinstance(step, CoatStep) and remark.kind == "mix":
+    if isinstance(step, CoatStep) and remark.kind is Kind.MIX:
         yield from _usual_mix(k, step)
     if isinstance(step, CoatStep) and remark.code == "carrier":
         yield from _other_system(k, step, "instead")
@@ -554,7 +562,7 @@ def _for_remark(k: Knowledge, plan: Plan, remark: Remark) -> Iterator[_Try]:
 
 
 def _usual_mix(k: Knowledge, step: CoatStep) -> Iterator[_Try]:
-    technique = technique_of(step)
+    technique = technique_of(k, step)
     if technique is not None and (t := technique.main_template) is not None and t.material == step.material:
         data = step_data(k, technique, t)
         fields = {f: data[f] for f in ("mix", "dry_film_um") if f in data}

@@ -8,15 +8,16 @@ from __future__ import annotations
 import math
 from enum import StrEnum
 
-from ..materials import FilmClass
-from ..outcome import RangeOut, range_out
+from ..errors import NotThere
+from ..judging import Conditions, RangeOut, Standing, stand
+from ..judging.writing import range_out
+from ..knowledge import Means
 from ..plan import CoatStep, Plan
-from ..seams.contact import Layer
-from ..seams.judge import CAUTION_FROM, CLASH_FROM
-from ..seams.working import Edges
-from ..values import Model
-from ..walk import Walker
-from .standing import MEANS, Means, Standing, grave, harm, removes, stand
+from ..seams.severity import CAUTION_FROM, CLASH_FROM
+from ..seams.situation import Layer
+from ..seams.windows import Edges
+from ..vocabulary import FilmClass, Model, capital
+from .wiping import grave, harm, removes
 
 STRIP: dict[FilmClass, str] = {
     FilmClass.EVAPORATING: "Stripping, as a last resort: alcohol takes acrylics in minutes to a day; a lacquer "
@@ -113,22 +114,22 @@ def _way(s: Standing, at: int, means: Means) -> RescueWay | None:
 ORDER = {Rescued.CLEAN: 0, Rescued.CARE: 1, Rescued.NONE: 2, Rescued.NOT_YET: 3}
 
 
-def rescue(plan: Plan, step_id: str, zone_id: str, at_min: float, walker: Walker | None = None) -> Rescue:
+def rescue(plan: Plan, step_id: str, zone_id: str, at_min: float, conditions: Conditions | None = None) -> Rescue:
     """How to take a coat off at an instant, minutes since the build's start.
 
-    Raises KeyError where the plan has no such coat in that zone. Linear in the layers of the zone.
+    Raises NotThere where the plan has no such coat in that zone. Linear in the layers of the zone.
     """
     step = plan.step(step_id)
     if not isinstance(step, CoatStep) or zone_id not in step.zones:
-        raise KeyError(step_id)
-    s = stand(plan, zone_id, at_min, walker)
+        raise NotThere("coat in this zone", step_id)
+    s = stand(plan, zone_id, at_min, conditions)
     at = _index(s, step_id)
     if at is None:
         return Rescue(
             step_id=step_id, zone_id=zone_id, at_min=at_min, state=Rescued.NOT_YET, until=None, over=[], ways=[],
             sentence="It is not there at this moment: not laid yet, or worked off.", last_resort="",
         )  # fmt: skip
-    ways = sorted((w for m in MEANS if (w := _way(s, at, m)) is not None), key=lambda w: ORDER[w.state])
+    ways = sorted((w for m in s.k.means if (w := _way(s, at, m)) is not None), key=lambda w: ORDER[w.state])
     target = s.layers[at]
     over = [layer.name for layer in reversed(s.layers[at + 1 :])]
     best = ways[0] if ways else None
@@ -154,11 +155,11 @@ def _sentence(target: Layer, over: list[str], best: RescueWay | None) -> str:
             return f"Nothing takes “{target.name}”{also} off together any more."
         return f"Nothing that is usual at the bench takes “{target.name}” off any more."
     if best.state is Rescued.CLEAN:
-        return f"{best.name.capitalize()} takes “{target.name}”{also} off and leaves what lies below alone."
+        return f"{capital(best.name)} takes “{target.name}”{also} off and leaves what lies below alone."
     hurt = best.harms[0] if best.harms else None
     where = f" It {hurt.word} “{hurt.name}”." if hurt is not None else ""
     if best.state is Rescued.CARE:
-        return f"{best.name.capitalize()} takes “{target.name}”{also} off, with care.{where}"
+        return f"{capital(best.name)} takes “{target.name}”{also} off, with care.{where}"
     return f"What takes “{target.name}”{also} off hurts what lies below.{where}"
 
 
@@ -179,19 +180,19 @@ class WipeNow(Model):
     next_harm: HarmOut | None
 
 
-def wipe_now(plan: Plan, zone_id: str, at_min: float, walker: Walker | None = None) -> WipeNow:
-    """The strongest thing this very spot may be wiped with now. Raises KeyError where there is no such zone."""
-    s = stand(plan, zone_id, at_min, walker)
+def wipe_now(plan: Plan, zone_id: str, at_min: float, conditions: Conditions | None = None) -> WipeNow:
+    """The strongest thing this very spot may be wiped with now. Raises NotThere where there is no such zone."""
+    s = stand(plan, zone_id, at_min, conditions)
     best: tuple[Means, int] | None = None
     stopped: HarmOut | None = None
-    for means in MEANS:
+    for means in s.k.means:
         left = len(s.layers)
         while left > 0 and removes(s, s.layers[left - 1], means)[0]:
             left -= 1
         found = harm(s, left, means)
         if left == 0 and len(s.layers) > 1:
             # Taking everything off is stripping, not wiping, even where the material below would bear it.
-            sentence = f"{means.name.capitalize()} strips everything down to {s.base.words}."
+            sentence = f"{capital(means.name)} strips everything down to {s.base.words}."
             stopped = stopped or HarmOut(
                 step_id=s.layers[0].step_id, name=s.layers[0].name, severity=1.0, word="strips", sentence=sentence
             )
@@ -237,15 +238,15 @@ class Reach(Model):
     until_min: float | None
 
 
-def undo_reach(plan: Plan, zone_id: str, at_min: float, walker: Walker | None = None) -> Reach:
+def undo_reach(plan: Plan, zone_id: str, at_min: float, conditions: Conditions | None = None) -> Reach:
     """Goes down coat by coat, each with a means that leaves the rest alone."""
-    s = stand(plan, zone_id, at_min, walker)
+    s = stand(plan, zone_id, at_min, conditions)
     undoable: list[str] = []
     soonest = math.inf
     for at in range(len(s.layers) - 1, -1, -1):
         layer = s.layers[at]
         until: float | None = None
-        for means in MEANS:
+        for means in s.k.means:
             gone, closes = removes(s, layer, means)
             if gone and grave(harm(s, at, means)) < CAUTION_FROM:
                 until = math.inf if closes is None else closes.early
@@ -262,6 +263,6 @@ def undo_reach(plan: Plan, zone_id: str, at_min: float, walker: Walker | None = 
     return Reach(zone_id=zone_id, undoable=undoable, stops_at=None, until_min=None if soonest == math.inf else soonest)
 
 
-def all_reaches(plan: Plan, at_min: float, walker: Walker) -> list[Reach]:
+def all_reaches(plan: Plan, at_min: float, conditions: Conditions | None = None) -> list[Reach]:
     """The undo reach of every zone at an instant."""
-    return [undo_reach(plan, zone.id, at_min, walker) for zone in plan.zones]
+    return [undo_reach(plan, zone.id, at_min, conditions) for zone in plan.zones]

@@ -4,17 +4,28 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..assess import assess, default_knowledge
-from ..cautions import DEFER, coat_cautions
-from ..edits import AnyEdit, SetField, apply, edits_json
-from ..materials import Coat, Knowledge
-from ..mixing import cup_of, default_mix, ratio_words
-from ..outcome import Assessment, Score
-from ..plan import CoatStep, Plan, Role
-from ..seams.contact import Verdict
-from ..techniques.judge import cup_remarks
-from ..values import Model, PlanError
-from ..walk import Walker
+from ..assess import assess
+from ..errors import NotThere, PlanError
+from ..judging import Assessment, Score, conditions_of
+from ..knowledge import Coat, Knowledge
+from ..physics.cup import cup_of
+from ..plan import (
+    AnyEdit,
+    CoatStep,
+    Plan,
+    apply,
+    default_mix,
+    edits_json,
+    known_to,
+    method_of,
+    mix_of,
+    ratio_words,
+    step_times,
+)
+from ..plan.edits import SetField
+from ..remarks.cautions import coat_cautions
+from ..remarks.recipe import cup_remarks
+from ..vocabulary import DEFER, Model, Role, ThinnerRole, Trait, Use, Verdict
 from .mend import judged_at
 from .rescue import Rescued, rescue
 
@@ -22,7 +33,10 @@ MOST = 8
 
 
 class Substitute(Model):
-    """Something that stands in for a step's material or thinner, with what changes."""
+    """Something that stands in for a step's material or thinner, with what changes.
+
+    `doubt`: why it is not known to hold together in the cup; such ones stand last, whatever else speaks for them.
+    """
 
     title: str
     kind: str
@@ -34,25 +48,26 @@ class Substitute(Model):
     rescue: Rescued
     rescue_sentence: str
     changes: list[str]
+    doubt: str
     caution: str
 
 
 def substitutes(plan: Plan, step_id: str, lacking: str) -> list[Substitute]:
     """What stands in for a material that one lacks: the step's paint, or its thinner.
 
-    Fewest clashes, missed windows and waits first. Raises KeyError where the step is no coat or does not use it.
+    Fewest clashes, missed windows and waits first. Raises NotThere where the step is no coat or does not use it.
     """
     step = plan.step(step_id)
     if not isinstance(step, CoatStep):
-        raise KeyError(step_id)
-    k = default_knowledge().with_own(plan.materials)
-    mix = step.mix or default_mix(k, step.material)
+        raise NotThere("coat", step_id)
+    k = known_to(plan)
+    mix = mix_of(k, step)
     used = {p.material for p in mix.parts} if mix else {step.material}
     if lacking not in used | {step.material}:
-        raise KeyError(lacking)
+        raise NotThere("material in this step", lacking)
     zones = list(step.zones)
     before = assess(plan, zones=zones, opens=False)
-    found = []
+    found: list[tuple[bool, Substitute]] = []
     for title, kind, edits in _thinners(k, step, lacking) if lacking in k.thinners else _paints(k, step):
         try:
             changed, _ = apply(plan, edits)
@@ -60,20 +75,24 @@ def substitutes(plan: Plan, step_id: str, lacking: str) -> list[Substitute]:
             continue
         now = changed.step(step_id)
         assert isinstance(now, CoatStep)
-        cup = cup_of(k, now)
-        if any(said.verdict is Verdict.CLASH for said in cup_remarks(k, now, k.coats[now.material], cup)):
+        doubts = [
+            s for s in cup_remarks(k, now, k.coats[now.material], cup_of(k, now)) if s.verdict is not Verdict.SOUND
+        ]
+        if any(said.verdict is Verdict.CLASH for said in doubts):
             continue  # it does not hold together in the cup
-        found.append(_substitute(k, changed, now, title, kind, edits, before, zones))
-    found.sort(key=lambda s: (s.after.order, s.rescue is not Rescued.CLEAN))
-    return found[:MOST]
+        doubt = doubts[0].sentence if doubts else ""
+        found.append((bool(doubt), _substitute(k, changed, now, title, kind, edits, before, zones, doubt)))
+    # What is not known to hold together in the cup comes last, whatever else speaks for it.
+    found.sort(key=lambda s: (s[0], s[1].after.order, s[1].rescue is not Rescued.CLEAN))
+    return [substitute for _, substitute in found[:MOST]]
 
 
 def _paints(k: Knowledge, step: CoatStep) -> list[tuple[str, str, list[AnyEdit]]]:
     here = k.coats[step.material]
     found: list[tuple[str, str, list[AnyEdit]]] = []
     for coat in k.coats.values():
-        alike = coat.use == here.use and coat.id not in (here.id, "unknown_paint")
-        if not alike or "isocyanate" in coat.traits or (here.use == "effect" and coat.method is not here.method):
+        alike = coat.use is here.use and coat.id != here.id and not k.is_unknown(coat)
+        if not alike or coat.has(Trait.ISOCYANATE) or (here.use is Use.EFFECT and coat.method is not here.method):
             continue
         if step.sheen is not None and here.sheens and step.sheen not in (coat.sheens or [coat.sheen]):
             continue
@@ -89,11 +108,12 @@ def _paints(k: Knowledge, step: CoatStep) -> list[tuple[str, str, list[AnyEdit]]
 
 
 def _thinners(k: Knowledge, step: CoatStep, lacking: str) -> list[tuple[str, str, list[AnyEdit]]]:
-    mix = step.mix or default_mix(k, step.material)
+    mix = mix_of(k, step)
     assert mix is not None
     found: list[tuple[str, str, list[AnyEdit]]] = []
     for thinner in k.thinners.values():
-        if thinner.id == lacking or thinner.id.startswith("decal") != lacking.startswith("decal"):
+        softens = thinner.is_a(ThinnerRole.SOFTENS_DECALS)
+        if thinner.id == lacking or softens != k.thinners[lacking].is_a(ThinnerRole.SOFTENS_DECALS):
             continue
         parts = [
             p.model_dump(mode="json") | ({"material": thinner.id} if p.material == lacking else {}) for p in mix.parts
@@ -105,12 +125,13 @@ def _thinners(k: Knowledge, step: CoatStep, lacking: str) -> list[tuple[str, str
 
 def _substitute(
     k: Knowledge, changed: Plan, now: CoatStep, title: str, kind: str, edits: list[AnyEdit],
-    before: Assessment, zones: list[str],
+    before: Assessment, zones: list[str], doubt: str,
 ) -> Substitute:  # fmt: skip
     after = assess(changed, zones=zones, opens=False)
-    walker = Walker(changed, k, opens=False)
-    told = rescue(changed, now.id, zones[0], judged_at(changed, walker, now, zones[0]), walker)
-    mix = now.mix or default_mix(k, now.material)
+    times = step_times(changed)
+    c = conditions_of(changed, times, knowledge=k)
+    told = rescue(changed, now.id, zones[0], judged_at(changed, times, now, zones[0]), c)
+    mix = mix_of(k, now)
     parts = {p.material: p.role for p in mix.parts} if mix else {}
     thin = next(
         (k.thinners[m].name.lower() for m, role in parts.items() if role is Role.THINNER and m in k.thinners), ""
@@ -127,6 +148,7 @@ def _substitute(
         rescue=told.state,
         rescue_sentence=told.sentence,
         changes=_changes(before, after, now.id),
+        doubt=doubt,
         caution=_caution(k, coat, now),
     )
 
@@ -157,6 +179,6 @@ def _changes(before: Assessment, after: Assessment, step_id: str) -> list[str]:
 
 
 def _caution(k: Knowledge, coat: Coat, step: CoatStep) -> str:
-    told = coat_cautions(k, coat, cup_of(k, step), step.method or coat.method, (), 20.0, "")
+    told = coat_cautions(k, coat, cup_of(k, step), method_of(k, step), (), 20.0, [])
     grave = [text for caution, text in told if caution in ("isocyanate", "flash", "can", "nitro")]
     return f"{grave[0]} {DEFER}" if grave else ""

@@ -4,83 +4,6 @@
  */
 
 export interface paths {
-    "/api/knowledge": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What Is Known */
-        get: operations["builds_api_what_is_known"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/compendium": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Compendium
-         * @description Every material and technique, for reading: the same data that judges.
-         */
-        get: operations["builds_api_read_compendium"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/builds/{build_id}/materials": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Own Materials
-         * @description The materials that a plan brings with it.
-         */
-        get: operations["builds_api_own_materials"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/builds/{build_id}/technique": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Technique Edits
-         * @description The edits that would put a technique into the plan; nothing is changed yet.
-         */
-        post: operations["builds_api_technique_edits"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/builds": {
         parameters: {
             query?: never;
@@ -89,13 +12,13 @@ export interface paths {
             cookie?: never;
         };
         /** List Builds */
-        get: operations["builds_api_list_builds"];
+        get: operations["api_builds_list_builds"];
         put?: never;
         /**
          * Import Build
          * @description Takes a plan file as the body. A broken one is refused with its reasons, and nothing is stored.
          */
-        post: operations["builds_api_import_build"];
+        post: operations["api_builds_import_build"];
         delete?: never;
         options?: never;
         head?: never;
@@ -113,11 +36,11 @@ export interface paths {
          * Get Build
          * @description The whole build. `times`: at the plan's own, at those of its sittings, or (auto) these where they are planned.
          */
-        get: operations["builds_api_get_build"];
+        get: operations["api_builds_get_build"];
         put?: never;
         post?: never;
         /** Delete Build */
-        delete: operations["builds_api_delete_build"];
+        delete: operations["api_builds_delete_build"];
         options?: never;
         head?: never;
         patch?: never;
@@ -134,7 +57,7 @@ export interface paths {
          * Export Build
          * @description The plan file, in the open format.
          */
-        get: operations["builds_api_export_build"];
+        get: operations["api_builds_export_build"];
         put?: never;
         post?: never;
         delete?: never;
@@ -156,7 +79,7 @@ export interface paths {
          * Edit Build
          * @description Applies edits, or with `dry_run` only tells what they would change.
          */
-        post: operations["builds_api_edit_build"];
+        post: operations["api_builds_edit_build"];
         delete?: never;
         options?: never;
         head?: never;
@@ -173,7 +96,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Undo Build */
-        post: operations["builds_api_undo_build"];
+        post: operations["api_builds_undo_build"];
         delete?: never;
         options?: never;
         head?: never;
@@ -190,7 +113,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Redo Build */
-        post: operations["builds_api_redo_build"];
+        post: operations["api_builds_redo_build"];
         delete?: never;
         options?: never;
         head?: never;
@@ -211,9 +134,106 @@ export interface paths {
          *     What would mend it is tried at the plan's own times whatever `times` is: an edit changes the plan, and the schedule
          *     is then made again.
          */
-        get: operations["builds_api_seam_detail"];
+        get: operations["api_builds_seam_detail"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/knowledge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What Is Known */
+        get: operations["api_known_what_is_known"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compendium": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Compendium
+         * @description Every material and technique, for reading: the same data that judges.
+         */
+        get: operations["api_known_read_compendium"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Own Materials
+         * @description The materials that a plan brings with it.
+         */
+        get: operations["api_known_own_materials"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/technique": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Technique Edits
+         * @description The edits that would put a technique into the plan; nothing is changed yet.
+         */
+        post: operations["api_known_technique_edits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace Edits
+         * @description The edits that would change a coat's material and keep what can stay; nothing is changed yet.
+         */
+        post: operations["api_known_replace_edits"];
         delete?: never;
         options?: never;
         head?: never;
@@ -231,7 +251,7 @@ export interface paths {
          * Read Rescue
          * @description What takes this coat off at an instant, and the strongest thing this spot may be wiped with.
          */
-        get: operations["builds_ways_api_read_rescue"];
+        get: operations["api_ways_read_rescue"];
         put?: never;
         post?: never;
         delete?: never;
@@ -251,7 +271,7 @@ export interface paths {
          * Read Reach
          * @description How far down one could go back in each zone at an instant.
          */
-        get: operations["builds_ways_api_read_reach"];
+        get: operations["api_ways_read_reach"];
         put?: never;
         post?: never;
         delete?: never;
@@ -271,7 +291,7 @@ export interface paths {
          * Read Over
          * @description What may go over a zone as it stands at an instant, now and later.
          */
-        get: operations["builds_ways_api_read_over"];
+        get: operations["api_ways_read_over"];
         put?: never;
         post?: never;
         delete?: never;
@@ -291,7 +311,7 @@ export interface paths {
          * Read Under
          * @description What should lie under a coat.
          */
-        get: operations["builds_ways_api_read_under"];
+        get: operations["api_ways_read_under"];
         put?: never;
         post?: never;
         delete?: never;
@@ -311,7 +331,7 @@ export interface paths {
          * Read Substitutes
          * @description What stands in for a material or thinner that one lacks.
          */
-        get: operations["builds_ways_api_read_substitutes"];
+        get: operations["api_ways_read_substitutes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -331,7 +351,7 @@ export interface paths {
          * Read Diagnosis
          * @description From what a coat looks like to the likely causes, and the next minute.
          */
-        get: operations["builds_ways_api_read_diagnosis"];
+        get: operations["api_ways_read_diagnosis"];
         put?: never;
         post?: never;
         delete?: never;
@@ -351,7 +371,7 @@ export interface paths {
          * Read Scrap Test
          * @description The smallest trial that settles a seam.
          */
-        get: operations["builds_ways_api_read_scrap_test"];
+        get: operations["api_ways_read_scrap_test"];
         put?: never;
         post?: never;
         delete?: never;
@@ -371,7 +391,7 @@ export interface paths {
          * Read Parking
          * @description What is live if one stops now, and what must be done first.
          */
-        get: operations["builds_ways_api_read_parking"];
+        get: operations["api_ways_read_parking"];
         put?: never;
         post?: never;
         delete?: never;
@@ -391,7 +411,7 @@ export interface paths {
          * Read Mended
          * @description A whole set of remedies for the plan; nothing is changed yet.
          */
-        get: operations["builds_ways_api_read_mended"];
+        get: operations["api_ways_read_mended"];
         put?: never;
         post?: never;
         delete?: never;
@@ -411,7 +431,7 @@ export interface paths {
          * Read Undoable
          * @description The mended plan with what lets every effect come off without touching what lies below.
          */
-        get: operations["builds_ways_api_read_undoable"];
+        get: operations["api_ways_read_undoable"];
         put?: never;
         post?: never;
         delete?: never;
@@ -431,7 +451,7 @@ export interface paths {
          * Read Remark Remedies
          * @description What would settle a remark on a step, tried on the plan.
          */
-        get: operations["builds_ways_api_read_remark_remedies"];
+        get: operations["api_ways_read_remark_remedies"];
         put?: never;
         post?: never;
         delete?: never;
@@ -451,7 +471,7 @@ export interface paths {
          * Read Card
          * @description The bench card of a coat, at the setting that the gun is held at.
          */
-        get: operations["bench_api_read_card"];
+        get: operations["api_bench_read_card"];
         put?: never;
         post?: never;
         delete?: never;
@@ -471,7 +491,7 @@ export interface paths {
          * Read In Hand
          * @description The bench card of a paint without any plan.
          */
-        get: operations["bench_api_read_in_hand"];
+        get: operations["api_bench_read_in_hand"];
         put?: never;
         post?: never;
         delete?: never;
@@ -491,7 +511,7 @@ export interface paths {
          * Read Needs
          * @description Paint and thinner for the whole build.
          */
-        get: operations["bench_api_read_needs"];
+        get: operations["api_bench_read_needs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -508,7 +528,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Instruments */
-        get: operations["bench_api_read_instruments"];
+        get: operations["api_bench_read_instruments"];
         put?: never;
         post?: never;
         delete?: never;
@@ -530,7 +550,7 @@ export interface paths {
          * Set Instrument
          * @description Turns a knob of a simulated instrument, or makes it misbehave.
          */
-        post: operations["bench_api_set_instrument"];
+        post: operations["api_bench_set_instrument"];
         delete?: never;
         options?: never;
         head?: never;
@@ -545,10 +565,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Flow Cups
+         * Read Flow Cups
          * @description The flow cups that are known, with the seconds between which each holds.
          */
-        get: operations["bench_api_flow_cups"];
+        get: operations["api_bench_read_flow_cups"];
         put?: never;
         post?: never;
         delete?: never;
@@ -557,7 +577,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tools/{tool}": {
+    "/api/tools/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -568,7 +588,7 @@ export interface paths {
          * Small Tool
          * @description One of the small tools that need no plan.
          */
-        get: operations["bench_api_small_tool"];
+        get: operations["api_bench_small_tool"];
         put?: never;
         post?: never;
         delete?: never;
@@ -588,7 +608,7 @@ export interface paths {
          * Read Sittings
          * @description The schedule as it is shown; before the first search, everything as it comes.
          */
-        get: operations["sittings_api_read_sittings"];
+        get: operations["api_sittings_read_sittings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -610,7 +630,7 @@ export interface paths {
          * Start Search
          * @description Starts a search, a dry run, the changes that make it fit, or the what-ifs, in the child process.
          */
-        post: operations["sittings_api_start_search"];
+        post: operations["api_sittings_start_search"];
         delete?: never;
         options?: never;
         head?: never;
@@ -625,7 +645,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Search */
-        get: operations["sittings_api_read_search"];
+        get: operations["api_sittings_read_search"];
         put?: never;
         post?: never;
         delete?: never;
@@ -647,7 +667,7 @@ export interface paths {
          * Stop Search
          * @description Stops a search; what it had found by then is kept.
          */
-        post: operations["sittings_api_stop_search"];
+        post: operations["api_sittings_stop_search"];
         delete?: never;
         options?: never;
         head?: never;
@@ -667,7 +687,7 @@ export interface paths {
          * Move Step
          * @description What a drag of a step, or of a sitting, would break; with `keep` the step's drag is kept.
          */
-        post: operations["sittings_api_move_step"];
+        post: operations["api_sittings_move_step"];
         delete?: never;
         options?: never;
         head?: never;
@@ -687,7 +707,7 @@ export interface paths {
          * Pin Step
          * @description Lets a step stay where it is when the rest is planned again, or move again.
          */
-        post: operations["sittings_api_pin_step"];
+        post: operations["api_sittings_pin_step"];
         delete?: never;
         options?: never;
         head?: never;
@@ -707,7 +727,7 @@ export interface paths {
          * Take Change
          * @description Takes a change that makes it fit: its edits into the plan, undoable there, and its schedule.
          */
-        post: operations["sittings_api_take_change"];
+        post: operations["api_sittings_take_change"];
         delete?: never;
         options?: never;
         head?: never;
@@ -727,7 +747,7 @@ export interface paths {
          * Go Back
          * @description The schedule before this one; once more brings this one back.
          */
-        post: operations["sittings_api_go_back"];
+        post: operations["api_sittings_go_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -749,7 +769,7 @@ export interface paths {
          *
          *     What was done in some zones of a step only gets a step of its own, an edit of the plan that can be undone there.
          */
-        post: operations["sittings_api_add_record"];
+        post: operations["api_sittings_add_record"];
         delete?: never;
         options?: never;
         head?: never;
@@ -769,7 +789,7 @@ export interface paths {
          * Take Back Record
          * @description Takes the last entry back.
          */
-        post: operations["sittings_api_take_back_record"];
+        post: operations["api_sittings_take_back_record"];
         delete?: never;
         options?: never;
         head?: never;
@@ -787,7 +807,7 @@ export interface paths {
          * Read Calendar
          * @description The sittings and their closing windows as an iCalendar file.
          */
-        get: operations["sittings_api_read_calendar"];
+        get: operations["api_sittings_read_calendar"];
         put?: never;
         post?: never;
         delete?: never;
@@ -804,7 +824,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Table */
-        get: operations["sittings_api_read_table"];
+        get: operations["api_sittings_read_table"];
         put?: never;
         post?: never;
         delete?: never;
@@ -817,6 +837,1320 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** BuildRow */
+        BuildRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Steps */
+            steps: number;
+            /** Zones */
+            zones: number;
+        };
+        /**
+         * Aid
+         * @description Something that hurries drying after a step, for a while. Temperature is the one at the part.
+         */
+        Aid: {
+            kind: components["schemas"]["AidKind"];
+            /** Duration Min */
+            duration_min: number;
+            /** Temp C */
+            temp_c?: number | null;
+        };
+        /**
+         * AidKind
+         * @enum {string}
+         */
+        AidKind: "fan" | "warm_air" | "cabinet";
+        /**
+         * Air
+         * @description Bench air: what dries where. Relative humidity in percent.
+         */
+        Air: {
+            /**
+             * Temp C
+             * @default 20
+             */
+            temp_c: number;
+            /**
+             * Rh Pct
+             * @default 50
+             */
+            rh_pct: number;
+            /** @default still */
+            movement: components["schemas"]["Movement"];
+        };
+        /**
+         * AirSpan
+         * @description A dated stretch whose air replaces day and night air.
+         */
+        AirSpan: {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+            air: components["schemas"]["Air"];
+        };
+        /** Assessment */
+        Assessment: {
+            /** Times */
+            times: {
+                [key: string]: components["schemas"]["Timing"];
+            };
+            /** Coats */
+            coats: {
+                [key: string]: components["schemas"]["CoatOut"];
+            };
+            /** Seams */
+            seams: {
+                [key: string]: components["schemas"]["SeamOut"];
+            };
+            /** Cups */
+            cups: {
+                [key: string]: components["schemas"]["CupOut"];
+            };
+            /** Notes */
+            notes: components["schemas"]["StepNote"][];
+            /** Remarks */
+            remarks: components["schemas"]["Remark"][];
+            /** Stories */
+            stories: components["schemas"]["Story"][];
+            score: components["schemas"]["Score"];
+            /** End Min */
+            end_min: number;
+        };
+        /**
+         * Basis
+         * @description What a verdict rests on.
+         * @enum {string}
+         */
+        Basis: "model" | "rule" | "practice" | "unknown" | "trial";
+        /** BenchAir */
+        BenchAir: {
+            /**
+             * @default {
+             *       "temp_c": 20,
+             *       "rh_pct": 50,
+             *       "movement": "still"
+             *     }
+             */
+            day: components["schemas"]["Air"];
+            night?: components["schemas"]["Air"] | null;
+            /**
+             * Night From
+             * @default 22:00
+             */
+            night_from: string;
+            /**
+             * Night To
+             * @default 07:00
+             */
+            night_to: string;
+            /**
+             * Spans
+             * @default []
+             */
+            spans: components["schemas"]["AirSpan"][];
+        };
+        /**
+         * BudTest
+         * @description Which bud was the first to take colour from a dried drop: water, white spirit, 70 % isopropanol, mild thinner.
+         * @enum {string}
+         */
+        BudTest: "water" | "white_spirit" | "isopropanol" | "mild_thinner" | "none";
+        /** Build */
+        Build: {
+            /** Name */
+            name: string;
+            /** Scale */
+            scale: number;
+            /**
+             * Base Material
+             * @default polystyrene
+             */
+            base_material: string;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /**
+             * Timezone
+             * @default UTC
+             */
+            timezone: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * BuildOut
+         * @description A whole build: its plan, its assessment and what can be undone.
+         *
+         *     `times`: what it is judged at, the plan's own times or those of its sittings; `scheduled`: whether there are any.
+         */
+        BuildOut: {
+            /** Id */
+            id: string;
+            /** Revision */
+            revision: number;
+            plan: components["schemas"]["Plan"];
+            assessment: components["schemas"]["Assessment"];
+            history: components["schemas"]["History"];
+            /**
+             * Times
+             * @enum {string}
+             */
+            times: "plan" | "schedule";
+            /** Scheduled */
+            scheduled: boolean;
+        };
+        /**
+         * Cleaning
+         * @description What cleaning an airbrush takes, minutes: like to like, dark to light, another system or the end of a sitting.
+         *
+         *     Common practice: 1–3, 3–5 and 10–15 minutes.
+         */
+        Cleaning: {
+            /**
+             * Like Min
+             * @default 2
+             */
+            like_min: number;
+            /**
+             * Dark To Light Min
+             * @default 4
+             */
+            dark_to_light_min: number;
+            /**
+             * Other Min
+             * @default 12
+             */
+            other_min: number;
+        };
+        /**
+         * CoatOut
+         * @description A coat (step, zone): how thick, how it looks, and how it changes with time.
+         */
+        CoatOut: {
+            /** Id */
+            id: string;
+            /** Step Id */
+            step_id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Start Min */
+            start_min: number;
+            /** End Min */
+            end_min: number;
+            /** Film Um */
+            film_um: number;
+            /** Coverage */
+            coverage: number;
+            /** Colour */
+            colour: string;
+            sheen: components["schemas"]["Sheen"];
+            /** System */
+            system: string;
+            /** States */
+            states: components["schemas"]["StateMark"][];
+            /** Events */
+            events: {
+                [key: string]: components["schemas"]["RangeOut"];
+            };
+            /** Windows */
+            windows: components["schemas"]["WindowOut"][];
+        };
+        /**
+         * CoatStep
+         * @description Adds material to each of its zones. What is left out is the material's usual.
+         */
+        CoatStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Zones */
+            zones: string[];
+            /** Technique */
+            technique?: string | null;
+            /**
+             * Wait Min
+             * @default 0
+             */
+            wait_min: number;
+            /**
+             * Hands On Min
+             * @default 10
+             */
+            hands_on_min: number;
+            /** Fixed Start */
+            fixed_start?: string | null;
+            /**
+             * Aids
+             * @default []
+             */
+            aids: components["schemas"]["Aid"][];
+            /** Recipe Of */
+            recipe_of?: string | null;
+            /**
+             * Needs Part Off
+             * @default false
+             */
+            needs_part_off: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "coat";
+            /** Material */
+            material: string;
+            method?: components["schemas"]["Method"] | null;
+            mix?: components["schemas"]["Mix"] | null;
+            /** Passes */
+            passes?: number | null;
+            /** Dry Film Um */
+            dry_film_um?: number | null;
+            colour?: components["schemas"]["Colour"] | null;
+            sheen?: components["schemas"]["Sheen"] | null;
+            /** Coverage */
+            coverage?: number | null;
+            /**
+             * Coverage By Zone
+             * @default {}
+             */
+            coverage_by_zone: {
+                [key: string]: number;
+            };
+            measured?: components["schemas"]["Measured"] | null;
+            pigment_dries?: components["schemas"]["PigmentSpeed"] | null;
+        };
+        /**
+         * Colour
+         * @description A colour as it looks dry. `spectrum`: reflectance 0–1 from 380 to 730 nm in steps of 10 nm.
+         */
+        Colour: {
+            /** Srgb */
+            srgb: string;
+            /** Spectrum */
+            spectrum?: number[] | null;
+        };
+        /**
+         * Contact
+         * @description How two things meet: a coat on a coat, work on a coat, a touch.
+         * @enum {string}
+         */
+        Contact: "lay" | "work" | "touch";
+        /**
+         * CupOut
+         * @description The mix for a step, for the area of its zones.
+         */
+        CupOut: {
+            /** Pours */
+            pours: components["schemas"]["PourOut"][];
+            /** Total Ml */
+            total_ml: number;
+            /** Ratio Error Pct */
+            ratio_error_pct: number;
+            /** Wet Film Um */
+            wet_film_um: number;
+            /** Landed Ml */
+            landed_ml: number;
+            /** Lost Ml */
+            lost_ml: number;
+            /** Left Ml */
+            left_ml: number;
+            /** Basis */
+            basis: string;
+        };
+        /**
+         * Dated
+         * @description One sitting on one date. It replaces whatever else would start at the same minute.
+         */
+        Dated: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Start */
+            start: string;
+            /** Length Min */
+            length_min: number;
+        };
+        /**
+         * DripKit
+         * @description A home-made drip cup, by how long water and sugar syrups of 40 and 50 % by weight take at 20 °C.
+         */
+        DripKit: {
+            /** Water S */
+            water_s: number;
+            /** Syrup 40 S */
+            syrup_40_s: number;
+            /** Syrup 50 S */
+            syrup_50_s?: number | null;
+        };
+        /**
+         * FilmState
+         * @enum {string}
+         */
+        FilmState: "wet" | "workable" | "soft" | "firm" | "hard" | "powder";
+        /** FindingOut */
+        FindingOut: {
+            /** Mechanism */
+            mechanism: string;
+            kind: components["schemas"]["Kind"];
+            /** Severity */
+            severity: number;
+            /** Word */
+            word: string;
+            /** Sentence */
+            sentence: string;
+            /** Advice */
+            advice: string;
+            basis: components["schemas"]["Basis"];
+            /** Rests On */
+            rests_on: string;
+            /** Step Id */
+            step_id: string | null;
+            /** Depth */
+            depth: number;
+            /** School */
+            school: string | null;
+        };
+        /**
+         * FittingAction
+         * @enum {string}
+         */
+        FittingAction: "mask" | "unmask" | "handle" | "glue" | "remove" | "fit" | "inspect";
+        /**
+         * FittingStep
+         * @description Masks, unmasks, handles, glues, removes, fits or inspects. `material`: the tape, mask or glue.
+         *
+         *     `closes`: zones that can no longer be reached once this is done; a later `remove` in this zone opens them again.
+         */
+        FittingStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Zones */
+            zones: string[];
+            /** Technique */
+            technique?: string | null;
+            /**
+             * Wait Min
+             * @default 0
+             */
+            wait_min: number;
+            /**
+             * Hands On Min
+             * @default 10
+             */
+            hands_on_min: number;
+            /** Fixed Start */
+            fixed_start?: string | null;
+            /**
+             * Aids
+             * @default []
+             */
+            aids: components["schemas"]["Aid"][];
+            /** Recipe Of */
+            recipe_of?: string | null;
+            /**
+             * Needs Part Off
+             * @default false
+             */
+            needs_part_off: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fitting";
+            action: components["schemas"]["FittingAction"];
+            /** Material */
+            material?: string | null;
+            /**
+             * Closes
+             * @default []
+             */
+            closes: string[];
+        };
+        /**
+         * FlowCup
+         * @description Flow cups; readings outside a cup's valid range are refused.
+         * @enum {string}
+         */
+        FlowCup: "iso_3" | "iso_4" | "iso_5" | "iso_6" | "d1200_4" | "d4212_1" | "d4212_2" | "d4212_3" | "din_4" | "own";
+        /**
+         * Goal
+         * @description What a schedule aims for; their order in a plan's hours is the user's.
+         * @enum {string}
+         */
+        Goal: "finish" | "setups" | "sittings" | "slack";
+        /**
+         * GunKit
+         * @description An airbrush of one's own. `flow_ml_min`: a timed cup at 1 bar with the trigger open wins over the nozzle.
+         */
+        GunKit: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Nozzle Mm
+             * @default 0.3
+             */
+            nozzle_mm: number;
+            /**
+             * External Mix
+             * @default false
+             */
+            external_mix: boolean;
+            /** Flow Ml Min */
+            flow_ml_min?: number | null;
+        };
+        /** History */
+        History: {
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+        };
+        /**
+         * Hours
+         * @description The calendar of one bench, and what its schedules aim for.
+         *
+         *     `cancelled`: single weekly sittings that do not take place, by date and start.
+         *     `patience_h`: how long a schedule waits to be rid of a caution; clashes and waits are always waited for.
+         *     `drying_places`: how many parts can dry at one time; none: no limit.
+         */
+        Hours: {
+            /**
+             * Weekly
+             * @default []
+             */
+            weekly: components["schemas"]["Weekly"][];
+            /**
+             * Cancelled
+             * @default []
+             */
+            cancelled: string[];
+            /**
+             * Dates
+             * @default []
+             */
+            dates: components["schemas"]["Dated"][];
+            /**
+             * Off
+             * @default []
+             */
+            off: components["schemas"]["Off"][];
+            /** Holidays */
+            holidays?: string | null;
+            holidays_as?: components["schemas"]["Weekday"] | null;
+            /**
+             * @default {
+             *       "like_min": 2,
+             *       "dark_to_light_min": 4,
+             *       "other_min": 12
+             *     }
+             */
+            cleaning: components["schemas"]["Cleaning"];
+            /** Drying Places */
+            drying_places?: number | null;
+            /**
+             * Patience H
+             * @default 24
+             */
+            patience_h: number;
+            /**
+             * Goals
+             * @default [
+             *       "finish",
+             *       "setups",
+             *       "sittings",
+             *       "slack"
+             *     ]
+             */
+            goals: components["schemas"]["Goal"][];
+        };
+        /**
+         * Kind
+         * @description What a finding or remark is about.
+         * @enum {string}
+         */
+        Kind: "damage" | "hold" | "look" | "timing" | "mix" | "order";
+        /**
+         * Kit
+         * @description What there is to spray with: airbrushes, what the compressor reaches (kPa gauge), the bench's height.
+         */
+        Kit: {
+            /**
+             * Guns
+             * @default [
+             *       {
+             *         "id": "gun",
+             *         "name": "Airbrush, 0.3 mm",
+             *         "nozzle_mm": 0.3,
+             *         "external_mix": false,
+             *         "flow_ml_min": null
+             *       }
+             *     ]
+             */
+            guns: components["schemas"]["GunKit"][];
+            /**
+             * Most Kpa
+             * @default 250
+             */
+            most_kpa: number;
+            /**
+             * Hose Loss Kpa
+             * @default 0
+             */
+            hose_loss_kpa: number;
+            /**
+             * Altitude M
+             * @default 0
+             */
+            altitude_m: number;
+            drip_cup?: components["schemas"]["DripKit"] | null;
+        };
+        /**
+         * Measured
+         * @description What was measured of the mix in the cup; it wins over what is computed.
+         *
+         *     Viscosity in mPa·s, or a flow cup (its id) and its seconds; grams of paint and thinner as weighed.
+         */
+        Measured: {
+            /** Viscosity Mpas */
+            viscosity_mpas?: number | null;
+            flow_cup?: components["schemas"]["FlowCup"] | null;
+            /** Flow Cup S */
+            flow_cup_s?: number | null;
+            /** Paint G */
+            paint_g?: number | null;
+            /** Thinner G */
+            thinner_g?: number | null;
+            /** Drops Per Ml */
+            drops_per_ml?: number | null;
+        };
+        /**
+         * Method
+         * @description How a coat or carrier gets onto the model; drives how wet it is, how long and how much it rubs.
+         * @enum {string}
+         */
+        Method: "mist" | "spray" | "wet_spray" | "can" | "brush" | "sponge" | "dry_brush" | "wash" | "flood" | "speckle" | "dust" | "place" | "damp_wipe" | "wet_wipe" | "scrub" | "dry_tool";
+        /**
+         * Mix
+         * @description What is in the cup. All parts in one unit; the thinner is a part like any other.
+         */
+        Mix: {
+            /** Parts */
+            parts: components["schemas"]["MixPart"][];
+        };
+        /** MixPart */
+        MixPart: {
+            /** Material */
+            material: string;
+            role: components["schemas"]["Role"];
+            /** Amount */
+            amount: number;
+            /** @default parts */
+            unit: components["schemas"]["Unit"];
+        };
+        /**
+         * Movement
+         * @enum {string}
+         */
+        Movement: "still" | "draught" | "fan";
+        /**
+         * Off
+         * @description Days without any weekly sitting, both ends included. Single dates still count.
+         */
+        Off: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Why */
+            why?: string | null;
+        };
+        /**
+         * OwnCoat
+         * @description A paint of one's own: `like` a known coat, or told by its bud test; with neither it stays unknown.
+         */
+        OwnCoat: {
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "coat";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Like */
+            like?: string | null;
+            bud_test?: components["schemas"]["BudTest"] | null;
+            /** Use */
+            use?: ("primer" | "colour" | "clear" | "effect") | null;
+            /** Percent */
+            percent?: {
+                [key: string]: number;
+            } | null;
+            /** Volume Solids */
+            volume_solids?: number | null;
+            /** Dry Film Um */
+            dry_film_um?: number | null;
+            sheen?: components["schemas"]["Sheen"] | null;
+            colour?: components["schemas"]["Colour"] | null;
+            /**
+             * Bleeds
+             * @default false
+             */
+            bleeds: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * OwnThinner
+         * @description A thinner of one's own, by the composition on its data sheet: percent by volume of named solvents.
+         */
+        OwnThinner: {
+            /**
+             * Kind
+             * @default thinner
+             * @constant
+             */
+            kind: "thinner";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Percent */
+            percent: {
+                [key: string]: number;
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * PigmentSpeed
+         * @description How the pigment of an oil or enamel dries it: umbers fast; titanium white, cadmiums and blacks slow.
+         * @enum {string}
+         */
+        PigmentSpeed: "fast" | "usual" | "slow";
+        /**
+         * Plan
+         * @description A whole build: what it is, its zones, its steps in order, its air, its schools, its own materials.
+         */
+        Plan: {
+            /**
+             * Format
+             * @default emvar-plan
+             * @constant
+             */
+            format: "emvar-plan";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            build: components["schemas"]["Build"];
+            /** Zones */
+            zones: components["schemas"]["Zone"][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["CoatStep"] | components["schemas"]["WorkingStep"] | components["schemas"]["FittingStep"])[];
+            /**
+             * @default {
+             *       "day": {
+             *         "movement": "still",
+             *         "rh_pct": 50,
+             *         "temp_c": 20
+             *       },
+             *       "night": null,
+             *       "night_from": "22:00",
+             *       "night_to": "07:00",
+             *       "spans": []
+             *     }
+             */
+            air: components["schemas"]["BenchAir"];
+            /**
+             * Schools
+             * @default {}
+             */
+            schools: {
+                [key: string]: string;
+            };
+            /**
+             * Materials
+             * @default []
+             */
+            materials: (components["schemas"]["OwnThinner"] | components["schemas"]["OwnCoat"])[];
+            /**
+             * Trials
+             * @default []
+             */
+            trials: components["schemas"]["Trial"][];
+            kit?: components["schemas"]["Kit"] | null;
+            hours?: components["schemas"]["Hours"] | null;
+        };
+        /** PourOut */
+        PourOut: {
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Ml */
+            ml: number;
+            /** Drops */
+            drops: number;
+        };
+        /**
+         * RangeOut
+         * @description An instant as a range: minutes since the build's start. None: never.
+         */
+        RangeOut: {
+            /** Early */
+            early: number | null;
+            /** Best */
+            best: number | null;
+            /** Late */
+            late: number | null;
+        };
+        /** ReachOut */
+        ReachOut: {
+            /** Step Id */
+            step_id: string | null;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /** Power */
+            power: number;
+            /** Red */
+            red: number | null;
+        };
+        /**
+         * Remark
+         * @description Something about a step that no seam decides: its mix, its technique, its place in the order.
+         *
+         *     Verdict sound is a hint, told at the step and counted nowhere.
+         */
+        Remark: {
+            /** Id */
+            id: string;
+            /** Step Id */
+            step_id: string;
+            /** Zones */
+            zones: string[];
+            /** Code */
+            code: string;
+            verdict: components["schemas"]["Verdict"];
+            /** Word */
+            word: string;
+            /** Sentence */
+            sentence: string;
+            /** Advice */
+            advice: string;
+            kind: components["schemas"]["Kind"];
+            basis: components["schemas"]["Basis"];
+            /** Rests On */
+            rests_on: string;
+            /** School */
+            school: string | null;
+        };
+        /**
+         * Role
+         * @description What a part of a mix is in it.
+         * @enum {string}
+         */
+        Role: "paint" | "thinner" | "retarder" | "flow_improver" | "pigment" | "binder";
+        /**
+         * School
+         * @description The pairs of schools of the trade. A plan names the side it takes; an absent pair is undecided.
+         * @enum {string}
+         */
+        School: "clear_before_decals" | "sealing" | "chipping" | "filter" | "pigment" | "chip_order" | "rust_and_dirt" | "assembly";
+        /** Score */
+        Score: {
+            /** Clashes */
+            clashes: number;
+            /** Missed */
+            missed: number;
+            /** Waits */
+            waits: number;
+            /** Cautions */
+            cautions: number;
+            /** Sound */
+            sound: number;
+        };
+        /**
+         * SeamOut
+         * @description A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper.
+         *
+         *     `sure`: how far from another verdict. `check` proves a wait is over; `assumes` is the film and air it rests on.
+         */
+        SeamOut: {
+            /** Id */
+            id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Upper Step */
+            upper_step: string;
+            /** Lower Step */
+            lower_step: string | null;
+            contact: components["schemas"]["Contact"];
+            /** At Min */
+            at_min: number;
+            /** Share */
+            share: number;
+            verdict: components["schemas"]["Verdict"];
+            /** Word */
+            word: string;
+            /** Sentence */
+            sentence: string;
+            /** Advice */
+            advice: string;
+            kind: components["schemas"]["Kind"];
+            basis: components["schemas"]["Basis"];
+            /** Rests On */
+            rests_on: string;
+            /** Responsible */
+            responsible: string | null;
+            /** Depth */
+            depth: number;
+            /** Opens Best Min */
+            opens_best_min: number | null;
+            /** Opens Careful Min */
+            opens_careful_min: number | null;
+            eventual: components["schemas"]["Verdict"] | null;
+            closes: components["schemas"]["RangeOut"] | null;
+            /** Missed */
+            missed: boolean;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Reach */
+            reach: components["schemas"]["ReachOut"][];
+            sure: components["schemas"]["Sure"];
+            /** Would Change */
+            would_change: string;
+            /** Disputed */
+            disputed: string;
+            /** Check */
+            check: string;
+            /** If Fails */
+            if_fails: string;
+            /** Assumes */
+            assumes: string;
+        };
+        /**
+         * Sheen
+         * @enum {string}
+         */
+        Sheen: "gloss" | "satin" | "matt";
+        /** StateMark */
+        StateMark: {
+            state: components["schemas"]["FilmState"];
+            /** From Min */
+            from_min: number;
+        };
+        /**
+         * StepNote
+         * @description A usual caution at a step. It gives no leave.
+         */
+        StepNote: {
+            /** Step Id */
+            step_id: string;
+            /** Caution */
+            caution: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Story
+         * @description What is not sound, told once: seams that tell the same in several zones, or a remark on a step (`remark`).
+         */
+        Story: {
+            /** Upper Step */
+            upper_step: string;
+            /** Lower Step */
+            lower_step: string | null;
+            contact: components["schemas"]["Contact"];
+            verdict: components["schemas"]["Verdict"];
+            /** Word */
+            word: string;
+            /** Sentence */
+            sentence: string;
+            /** Advice */
+            advice: string;
+            /** Zones */
+            zones: string[];
+            /** Seams */
+            seams: string[];
+            /** Missed */
+            missed: boolean;
+            /** Remark */
+            remark?: string | null;
+        };
+        /**
+         * Sure
+         * @description How far a verdict lies from another one.
+         * @enum {string}
+         */
+        Sure: "firm" | "fair" | "open";
+        /**
+         * Timing
+         * @description Start and end of a step in minutes since the build's start.
+         */
+        Timing: {
+            /** Start Min */
+            start_min: number;
+            /** End Min */
+            end_min: number;
+        };
+        /**
+         * Trial
+         * @description What a trial on scrap has shown of a contact: upper step on lower step, or on the base material (None).
+         *
+         *     `of` and `age_min` say what was tried: if the recipes, what they are made of, the material of the model or the age
+         *     have changed since, the trial no longer counts.
+         */
+        Trial: {
+            /** Upper */
+            upper: string;
+            /** Lower */
+            lower?: string | null;
+            /** Passed */
+            passed: boolean;
+            /** Of */
+            of: string;
+            /** Age Min */
+            age_min: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Unit
+         * @enum {string}
+         */
+        Unit: "parts" | "percent" | "drops" | "ml" | "g";
+        /**
+         * Verdict
+         * @description In order of gravity; lists and scores sort by `grave`.
+         * @enum {string}
+         */
+        Verdict: "sound" | "caution" | "wait" | "clash";
+        /**
+         * Weekday
+         * @enum {string}
+         */
+        Weekday: "mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun";
+        /**
+         * Weekly
+         * @description Sittings that come every week on some days.
+         */
+        Weekly: {
+            /** Days */
+            days: components["schemas"]["Weekday"][];
+            /** Start */
+            start: string;
+            /** Length Min */
+            length_min: number;
+        };
+        /** WindowOut */
+        WindowOut: {
+            action: components["schemas"]["WorkAction"];
+            opens: components["schemas"]["RangeOut"];
+            /** Easy Until Min */
+            easy_until_min: number | null;
+            closes: components["schemas"]["RangeOut"];
+            /** Rests On */
+            rests_on: string;
+        };
+        /**
+         * WorkAction
+         * @enum {string}
+         */
+        WorkAction: "wipe" | "blend" | "streak" | "chip" | "scrape";
+        /**
+         * WorkingStep
+         * @description Acts on a coat while it can still be worked.
+         */
+        WorkingStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Zones */
+            zones: string[];
+            /** Technique */
+            technique?: string | null;
+            /**
+             * Wait Min
+             * @default 0
+             */
+            wait_min: number;
+            /**
+             * Hands On Min
+             * @default 10
+             */
+            hands_on_min: number;
+            /** Fixed Start */
+            fixed_start?: string | null;
+            /**
+             * Aids
+             * @default []
+             */
+            aids: components["schemas"]["Aid"][];
+            /** Recipe Of */
+            recipe_of?: string | null;
+            /**
+             * Needs Part Off
+             * @default false
+             */
+            needs_part_off: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "working";
+            action: components["schemas"]["WorkAction"];
+            /** Acts On */
+            acts_on: string;
+            /** Carrier */
+            carrier?: string | null;
+            /** @default damp_wipe */
+            method: components["schemas"]["Method"];
+            /**
+             * Leaves
+             * @default 0.35
+             */
+            leaves: number;
+        };
+        /** Zone */
+        Zone: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Area Cm2 */
+            area_cm2: number;
+            /** Base Material */
+            base_material?: string | null;
+        };
+        /**
+         * Problem
+         * @description One thing that is wrong: its place in the document, and what would do.
+         */
+        Problem: {
+            /** Where */
+            where: string;
+            /** What */
+            what: string;
+        };
+        /** Problems */
+        Problems: {
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+        };
+        /**
+         * Changed
+         * @description What an edit changed; everything else stays as it was.
+         *
+         *     `partial` lists the steps that were worked out so far, in one zone; the rest is to be asked for. Stories and score
+         *     are then still those of before.
+         */
+        Changed: {
+            /** Revision */
+            revision: number;
+            /** Order */
+            order: string[];
+            /** Steps */
+            steps: {
+                [key: string]: components["schemas"]["CoatStep"] | components["schemas"]["WorkingStep"] | components["schemas"]["FittingStep"];
+            };
+            /** Head */
+            head: {
+                [key: string]: unknown;
+            };
+            /** Times */
+            times: {
+                [key: string]: components["schemas"]["Timing"];
+            };
+            /** Coats */
+            coats: {
+                [key: string]: components["schemas"]["CoatOut"];
+            };
+            /** Coats Gone */
+            coats_gone: string[];
+            /** Seams */
+            seams: {
+                [key: string]: components["schemas"]["SeamOut"];
+            };
+            /** Seams Gone */
+            seams_gone: string[];
+            /** Cups */
+            cups: {
+                [key: string]: components["schemas"]["CupOut"];
+            };
+            /** Notes */
+            notes: components["schemas"]["StepNote"][];
+            /** Remarks */
+            remarks: components["schemas"]["Remark"][];
+            /** Stories */
+            stories: components["schemas"]["Story"][];
+            score: components["schemas"]["Score"];
+            /** End Min */
+            end_min: number;
+            history: components["schemas"]["History"];
+            partial?: components["schemas"]["Partial"] | null;
+        };
+        /** Partial */
+        Partial: {
+            /** Zone */
+            zone: string;
+            /** Steps */
+            steps: string[];
+        };
+        /** EditIn */
+        EditIn: {
+            /** Base Revision */
+            base_revision: number;
+            /** Command Id */
+            command_id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Edits */
+            edits: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Dry Run
+             * @default false
+             */
+            dry_run: boolean;
+            near?: components["schemas"]["Near"] | null;
+            /**
+             * Times
+             * @default plan
+             * @enum {string}
+             */
+            times: "plan" | "schedule";
+        };
+        /**
+         * Near
+         * @description Where the user is looking: this step in this zone is answered first.
+         */
+        Near: {
+            /** Zone */
+            zone: string;
+            /** Step */
+            step: string;
+        };
+        /** StepIn */
+        StepIn: {
+            /** Base Revision */
+            base_revision: number;
+            /** Command Id */
+            command_id: string;
+            /**
+             * Times
+             * @default plan
+             * @enum {string}
+             */
+            times: "plan" | "schedule";
+        };
+        /**
+         * Remedy
+         * @description Edits that mend a seam, what they cost, and the score of the zones concerned before and after.
+         */
+        Remedy: {
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** Edits */
+            edits: {
+                [key: string]: unknown;
+            }[];
+            /** Added Coats */
+            added_coats: number;
+            /** Added Min */
+            added_min: number;
+            before: components["schemas"]["Score"];
+            after: components["schemas"]["Score"];
+            leaves: components["schemas"]["Verdict"];
+            /**
+             * Detour
+             * @default 0
+             */
+            detour: number;
+            /** Caution */
+            caution?: string | null;
+        };
+        /**
+         * SeamDetail
+         * @description A seam in full, what it is at the plan's own times, and what would mend it there.
+         */
+        SeamDetail: {
+            seam: components["schemas"]["SeamOut"];
+            own: components["schemas"]["SeamOut"] | null;
+            /** Remedies */
+            remedies: components["schemas"]["Remedy"][];
+        };
         /** AppearanceOut */
         AppearanceOut: {
             /** Id */
@@ -844,6 +2178,13 @@ export interface components {
             schools: {
                 [key: string]: string[];
             };
+            words: components["schemas"]["Words"];
+            /** Usual Base */
+            usual_base: string;
+            /** Caution From */
+            caution_from: number;
+            /** Clash From */
+            clash_from: number;
         };
         /** MaterialOut */
         MaterialOut: {
@@ -878,15 +2219,21 @@ export interface components {
             mix: {
                 [key: string]: unknown;
             } | null;
-            /** Actions */
-            actions: string[];
+            /** Works */
+            works: components["schemas"]["Work"][];
         };
         /**
-         * Method
-         * @description How a coat or carrier gets onto the model; drives how wet it is, how long and how much it rubs.
-         * @enum {string}
+         * SchoolWords
+         * @description A pair of schools: what it is about, and its sides.
          */
-        Method: "mist" | "spray" | "wet_spray" | "can" | "brush" | "sponge" | "dry_brush" | "wash" | "flood" | "speckle" | "dust" | "place" | "damp_wipe" | "wet_wipe" | "scrub" | "dry_tool";
+        SchoolWords: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Sides */
+            sides: components["schemas"]["Word"][];
+        };
         /** SolventOut */
         SolventOut: {
             /** Id */
@@ -943,6 +2290,56 @@ export interface components {
             words: string;
             /** Serves */
             serves: string[];
+        };
+        /**
+         * Word
+         * @description One value of an enum, and how it is told.
+         */
+        Word: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Words
+         * @description Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work.
+         */
+        Words: {
+            /** Laid By */
+            laid_by: components["schemas"]["Word"][];
+            /** Worked With */
+            worked_with: components["schemas"]["Word"][];
+            /** Actions */
+            actions: components["schemas"]["Word"][];
+            /** Fittings */
+            fittings: components["schemas"]["Word"][];
+            /** Bases */
+            bases: components["schemas"]["Word"][];
+            /** Sures */
+            sures: components["schemas"]["Word"][];
+            /** Kinds */
+            kinds: components["schemas"]["Word"][];
+            /** Schools */
+            schools: components["schemas"]["SchoolWords"][];
+            /** Buds */
+            buds: components["schemas"]["Word"][];
+            /** Goals */
+            goals: components["schemas"]["Word"][];
+        };
+        /**
+         * Work
+         * @description A kind of work that a coat takes, with what it is usually done: carrier, tool, what is left of the coat.
+         */
+        Work: {
+            action: components["schemas"]["WorkAction"];
+            /** Carrier */
+            carrier: string;
+            method: components["schemas"]["Method"];
+            /** Leaves */
+            leaves: number;
+            /** Words */
+            words: string;
         };
         /** BaseEntry */
         BaseEntry: {
@@ -1173,18 +2570,6 @@ export interface components {
             /** Thinners */
             thinners: components["schemas"]["ThinnerOut"][];
         };
-        /** Problem */
-        Problem: {
-            /** Where */
-            where: string;
-            /** What */
-            what: string;
-        };
-        /** Problems */
-        Problems: {
-            /** Problems */
-            problems: components["schemas"]["Problem"][];
-        };
         /** PutOut */
         PutOut: {
             /** Edits */
@@ -1201,1293 +2586,26 @@ export interface components {
             /** Index */
             index: number;
         };
-        /** BuildRow */
-        BuildRow: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Revision */
-            revision: number;
-            /** Steps */
-            steps: number;
-            /** Zones */
-            zones: number;
-        };
         /**
-         * Aid
-         * @description Something that hurries drying after a step, for a while. Temperature is the one at the part.
+         * ReplaceOut
+         * @description The edits that put another material into a coat's place; what stays, and what cannot, in a few words each.
          */
-        Aid: {
-            kind: components["schemas"]["AidKind"];
-            /** Duration Min */
-            duration_min: number;
-            /** Temp C */
-            temp_c?: number | null;
-        };
-        /**
-         * AidKind
-         * @enum {string}
-         */
-        AidKind: "fan" | "warm_air" | "cabinet";
-        /**
-         * Air
-         * @description Bench air: what dries where. Relative humidity in percent.
-         */
-        Air: {
-            /**
-             * Temp C
-             * @default 20
-             */
-            temp_c: number;
-            /**
-             * Rh Pct
-             * @default 50
-             */
-            rh_pct: number;
-            /** @default still */
-            movement: components["schemas"]["Movement"];
-        };
-        /**
-         * AirSpan
-         * @description A dated stretch whose air replaces day and night air.
-         */
-        AirSpan: {
-            /**
-             * Start
-             * Format: date-time
-             */
-            start: string;
-            /**
-             * End
-             * Format: date-time
-             */
-            end: string;
-            air: components["schemas"]["Air"];
-        };
-        /** Assessment */
-        Assessment: {
-            /** Times */
-            times: {
-                [key: string]: components["schemas"]["Timing"];
-            };
-            /** Coats */
-            coats: {
-                [key: string]: components["schemas"]["CoatOut"];
-            };
-            /** Seams */
-            seams: {
-                [key: string]: components["schemas"]["SeamOut"];
-            };
-            /** Cups */
-            cups: {
-                [key: string]: components["schemas"]["CupOut"];
-            };
-            /** Notes */
-            notes: components["schemas"]["StepNote"][];
-            /** Remarks */
-            remarks: components["schemas"]["Remark"][];
-            /** Stories */
-            stories: components["schemas"]["Story"][];
-            score: components["schemas"]["Score"];
-            /** End Min */
-            end_min: number;
-        };
-        /** BenchAir */
-        BenchAir: {
-            /**
-             * @default {
-             *       "temp_c": 20,
-             *       "rh_pct": 50,
-             *       "movement": "still"
-             *     }
-             */
-            day: components["schemas"]["Air"];
-            night?: components["schemas"]["Air"] | null;
-            /**
-             * Night From
-             * @default 22:00
-             */
-            night_from: string;
-            /**
-             * Night To
-             * @default 07:00
-             */
-            night_to: string;
-            /**
-             * Spans
-             * @default []
-             */
-            spans: components["schemas"]["AirSpan"][];
-        };
-        /**
-         * BudTest
-         * @description Which bud was the first to take colour from a dried drop: water, white spirit, 70 % isopropanol, mild thinner.
-         * @enum {string}
-         */
-        BudTest: "water" | "white_spirit" | "isopropanol" | "mild_thinner" | "none";
-        /** Build */
-        Build: {
-            /** Name */
-            name: string;
-            /** Scale */
-            scale: number;
-            /**
-             * Base Material
-             * @default polystyrene
-             */
-            base_material: string;
-            /**
-             * Starts At
-             * Format: date-time
-             */
-            starts_at: string;
-            /**
-             * Timezone
-             * @default UTC
-             */
-            timezone: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /**
-         * BuildOut
-         * @description A whole build: its plan, its assessment and what can be undone.
-         *
-         *     `times`: what it is judged at, the plan's own times or those of its sittings; `scheduled`: whether there are any.
-         */
-        BuildOut: {
-            /** Id */
-            id: string;
-            /** Revision */
-            revision: number;
-            plan: components["schemas"]["Plan"];
-            assessment: components["schemas"]["Assessment"];
-            history: components["schemas"]["History"];
-            /**
-             * Times
-             * @enum {string}
-             */
-            times: "plan" | "schedule";
-            /** Scheduled */
-            scheduled: boolean;
-        };
-        /**
-         * Cleaning
-         * @description What cleaning an airbrush takes, minutes: like to like, dark to light, another system or the end of a sitting.
-         *
-         *     Common practice: 1–3, 3–5 and 10–15 minutes.
-         */
-        Cleaning: {
-            /**
-             * Like Min
-             * @default 2
-             */
-            like_min: number;
-            /**
-             * Dark To Light Min
-             * @default 4
-             */
-            dark_to_light_min: number;
-            /**
-             * Other Min
-             * @default 12
-             */
-            other_min: number;
-        };
-        /**
-         * CoatOut
-         * @description A coat (step, zone): how thick, how it looks, and how it changes with time.
-         */
-        CoatOut: {
-            /** Id */
-            id: string;
-            /** Step Id */
-            step_id: string;
-            /** Zone Id */
-            zone_id: string;
-            /** Start Min */
-            start_min: number;
-            /** End Min */
-            end_min: number;
-            /** Film Um */
-            film_um: number;
-            /** Coverage */
-            coverage: number;
-            /** Colour */
-            colour: string;
-            sheen: components["schemas"]["Sheen"];
-            /** System */
-            system: string;
-            /** States */
-            states: components["schemas"]["StateMark"][];
-            /** Events */
-            events: {
-                [key: string]: components["schemas"]["RangeOut"];
-            };
-            /** Windows */
-            windows: components["schemas"]["WindowOut"][];
-        };
-        /**
-         * CoatStep
-         * @description Adds material to each of its zones. What is left out is the material's usual.
-         */
-        CoatStep: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Zones */
-            zones: string[];
-            /** Technique */
-            technique?: string | null;
-            /**
-             * Wait Min
-             * @default 0
-             */
-            wait_min: number;
-            /**
-             * Hands On Min
-             * @default 10
-             */
-            hands_on_min: number;
-            /** Fixed Start */
-            fixed_start?: string | null;
-            /**
-             * Aids
-             * @default []
-             */
-            aids: components["schemas"]["Aid"][];
-            /** Recipe Of */
-            recipe_of?: string | null;
-            /**
-             * Needs Part Off
-             * @default false
-             */
-            needs_part_off: boolean;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "coat";
-            /** Material */
-            material: string;
-            method?: components["schemas"]["Method"] | null;
-            mix?: components["schemas"]["Mix"] | null;
-            /** Passes */
-            passes?: number | null;
-            /** Dry Film Um */
-            dry_film_um?: number | null;
-            colour?: components["schemas"]["Colour"] | null;
-            sheen?: components["schemas"]["Sheen"] | null;
-            /** Coverage */
-            coverage?: number | null;
-            /**
-             * Coverage By Zone
-             * @default {}
-             */
-            coverage_by_zone: {
-                [key: string]: number;
-            };
-            measured?: components["schemas"]["Measured"] | null;
-            pigment_dries?: components["schemas"]["PigmentSpeed"] | null;
-        };
-        /**
-         * Colour
-         * @description A colour as it looks dry. `spectrum`: reflectance 0–1 from 380 to 730 nm in steps of 10 nm.
-         */
-        Colour: {
-            /** Srgb */
-            srgb: string;
-            /** Spectrum */
-            spectrum?: number[] | null;
-        };
-        /**
-         * Contact
-         * @enum {string}
-         */
-        Contact: "lay" | "work" | "touch";
-        /**
-         * CupOut
-         * @description The mix for a step, for the area of its zones.
-         */
-        CupOut: {
-            /** Pours */
-            pours: components["schemas"]["PourOut"][];
-            /** Total Ml */
-            total_ml: number;
-            /** Ratio Error Pct */
-            ratio_error_pct: number;
-            /** Wet Film Um */
-            wet_film_um: number;
-            /** Landed Ml */
-            landed_ml: number;
-            /** Lost Ml */
-            lost_ml: number;
-            /** Left Ml */
-            left_ml: number;
-            /** Basis */
-            basis: string;
-        };
-        /**
-         * Dated
-         * @description One sitting on one date. It replaces whatever else would start at the same minute.
-         */
-        Dated: {
-            /**
-             * Date
-             * Format: date
-             */
-            date: string;
-            /** Start */
-            start: string;
-            /** Length Min */
-            length_min: number;
-        };
-        /**
-         * DripKit
-         * @description A home-made drip cup, by how long water and sugar syrups of 40 and 50 % by weight take at 20 °C.
-         */
-        DripKit: {
-            /** Water S */
-            water_s: number;
-            /** Syrup 40 S */
-            syrup_40_s: number;
-            /** Syrup 50 S */
-            syrup_50_s?: number | null;
-        };
-        /**
-         * FilmState
-         * @enum {string}
-         */
-        FilmState: "wet" | "workable" | "soft" | "firm" | "hard" | "powder";
-        /** FindingOut */
-        FindingOut: {
-            /** Mechanism */
-            mechanism: string;
-            /** Kind */
-            kind: string;
-            /** Severity */
-            severity: number;
-            /** Word */
-            word: string;
-            /** Sentence */
-            sentence: string;
-            /** Advice */
-            advice: string;
-            /** Basis */
-            basis: string;
-            /** Rests On */
-            rests_on: string;
-            /** Step Id */
-            step_id: string | null;
-            /** Depth */
-            depth: number;
-            /** School */
-            school: string | null;
-        };
-        /**
-         * FittingAction
-         * @enum {string}
-         */
-        FittingAction: "mask" | "unmask" | "handle" | "glue" | "remove" | "fit" | "inspect";
-        /**
-         * FittingStep
-         * @description Masks, unmasks, handles, glues, removes, fits or inspects. `material`: the tape, mask or glue.
-         *
-         *     `closes`: zones that can no longer be reached once this is done; a later `remove` in this zone opens them again.
-         */
-        FittingStep: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Zones */
-            zones: string[];
-            /** Technique */
-            technique?: string | null;
-            /**
-             * Wait Min
-             * @default 0
-             */
-            wait_min: number;
-            /**
-             * Hands On Min
-             * @default 10
-             */
-            hands_on_min: number;
-            /** Fixed Start */
-            fixed_start?: string | null;
-            /**
-             * Aids
-             * @default []
-             */
-            aids: components["schemas"]["Aid"][];
-            /** Recipe Of */
-            recipe_of?: string | null;
-            /**
-             * Needs Part Off
-             * @default false
-             */
-            needs_part_off: boolean;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "fitting";
-            action: components["schemas"]["FittingAction"];
-            /** Material */
-            material?: string | null;
-            /**
-             * Closes
-             * @default []
-             */
-            closes: string[];
-        };
-        /**
-         * FlowCup
-         * @description Flow cups; valid ranges in seconds are refused outside (`CUPS`).
-         * @enum {string}
-         */
-        FlowCup: "iso_3" | "iso_4" | "iso_5" | "iso_6" | "d1200_4" | "d4212_1" | "d4212_2" | "d4212_3" | "din_4" | "own";
-        /**
-         * Goal
-         * @description What a schedule aims for; their order in `Hours.goals` is the user's.
-         * @enum {string}
-         */
-        Goal: "finish" | "setups" | "sittings" | "slack";
-        /**
-         * GunKit
-         * @description An airbrush of one's own. `flow_ml_min`: a timed cup at 1 bar with the trigger open wins over the nozzle.
-         */
-        GunKit: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Nozzle Mm
-             * @default 0.3
-             */
-            nozzle_mm: number;
-            /**
-             * External Mix
-             * @default false
-             */
-            external_mix: boolean;
-            /** Flow Ml Min */
-            flow_ml_min?: number | null;
-        };
-        /** History */
-        History: {
-            /** Undo */
-            undo: string | null;
-            /** Redo */
-            redo: string | null;
-        };
-        /**
-         * Hours
-         * @description The calendar of one bench, and what its schedules aim for.
-         *
-         *     `cancelled`: single weekly sittings that do not take place, by date and start.
-         *     `patience_h`: how long a schedule waits to be rid of a caution; clashes and waits are always waited for.
-         *     `drying_places`: how many parts can dry at one time; none: no limit.
-         */
-        Hours: {
-            /**
-             * Weekly
-             * @default []
-             */
-            weekly: components["schemas"]["Weekly"][];
-            /**
-             * Cancelled
-             * @default []
-             */
-            cancelled: string[];
-            /**
-             * Dates
-             * @default []
-             */
-            dates: components["schemas"]["Dated"][];
-            /**
-             * Off
-             * @default []
-             */
-            off: components["schemas"]["Off"][];
-            /** Holidays */
-            holidays?: string | null;
-            holidays_as?: components["schemas"]["Weekday"] | null;
-            /**
-             * @default {
-             *       "like_min": 2,
-             *       "dark_to_light_min": 4,
-             *       "other_min": 12
-             *     }
-             */
-            cleaning: components["schemas"]["Cleaning"];
-            /** Drying Places */
-            drying_places?: number | null;
-            /**
-             * Patience H
-             * @default 24
-             */
-            patience_h: number;
-            /**
-             * Goals
-             * @default [
-             *       "finish",
-             *       "setups",
-             *       "sittings",
-             *       "slack"
-             *     ]
-             */
-            goals: components["schemas"]["Goal"][];
-        };
-        /**
-         * Kit
-         * @description What there is to spray with: airbrushes, what the compressor reaches (kPa gauge), the bench's height.
-         */
-        Kit: {
-            /**
-             * Guns
-             * @default [
-             *       {
-             *         "id": "gun",
-             *         "name": "Airbrush, 0.3 mm",
-             *         "nozzle_mm": 0.3,
-             *         "external_mix": false,
-             *         "flow_ml_min": null
-             *       }
-             *     ]
-             */
-            guns: components["schemas"]["GunKit"][];
-            /**
-             * Most Kpa
-             * @default 250
-             */
-            most_kpa: number;
-            /**
-             * Hose Loss Kpa
-             * @default 0
-             */
-            hose_loss_kpa: number;
-            /**
-             * Altitude M
-             * @default 0
-             */
-            altitude_m: number;
-            drip_cup?: components["schemas"]["DripKit"] | null;
-        };
-        /**
-         * Measured
-         * @description What was measured of the mix in the cup; it wins over what is computed.
-         *
-         *     Viscosity in mPa·s, or a flow cup (its id) and its seconds; grams of paint and thinner as weighed.
-         */
-        Measured: {
-            /** Viscosity Mpas */
-            viscosity_mpas?: number | null;
-            flow_cup?: components["schemas"]["FlowCup"] | null;
-            /** Flow Cup S */
-            flow_cup_s?: number | null;
-            /** Paint G */
-            paint_g?: number | null;
-            /** Thinner G */
-            thinner_g?: number | null;
-            /** Drops Per Ml */
-            drops_per_ml?: number | null;
-        };
-        /**
-         * Mix
-         * @description What is in the cup. All parts in one unit; the thinner is a part like any other.
-         */
-        Mix: {
-            /** Parts */
-            parts: components["schemas"]["MixPart"][];
-        };
-        /** MixPart */
-        MixPart: {
-            /** Material */
-            material: string;
-            role: components["schemas"]["Role"];
-            /** Amount */
-            amount: number;
-            /** @default parts */
-            unit: components["schemas"]["Unit"];
-        };
-        /**
-         * Movement
-         * @enum {string}
-         */
-        Movement: "still" | "draught" | "fan";
-        /**
-         * Off
-         * @description Days without any weekly sitting, both ends included. Single dates still count.
-         */
-        Off: {
-            /**
-             * First
-             * Format: date
-             */
-            first: string;
-            /**
-             * Last
-             * Format: date
-             */
-            last: string;
-            /** Why */
-            why?: string | null;
-        };
-        /**
-         * OwnCoat
-         * @description A paint of one's own: `like` a known coat, or told by its bud test; with neither it stays unknown.
-         */
-        OwnCoat: {
-            /**
-             * Kind
-             * @constant
-             */
-            kind: "coat";
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Like */
-            like?: string | null;
-            bud_test?: components["schemas"]["BudTest"] | null;
-            use?: components["schemas"]["Use"] | null;
-            /** Percent */
-            percent?: {
-                [key: string]: number;
-            } | null;
-            /** Volume Solids */
-            volume_solids?: number | null;
-            /** Dry Film Um */
-            dry_film_um?: number | null;
-            sheen?: components["schemas"]["Sheen"] | null;
-            colour?: components["schemas"]["Colour"] | null;
-            /**
-             * Bleeds
-             * @default false
-             */
-            bleeds: boolean;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /**
-         * OwnThinner
-         * @description A thinner of one's own, by the composition on its data sheet: percent by volume of named solvents.
-         */
-        OwnThinner: {
-            /**
-             * Kind
-             * @default thinner
-             * @constant
-             */
-            kind: "thinner";
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Percent */
-            percent: {
-                [key: string]: number;
-            };
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /**
-         * PigmentSpeed
-         * @description How the pigment of an oil or enamel dries it: umbers fast; titanium white, cadmiums and blacks slow.
-         * @enum {string}
-         */
-        PigmentSpeed: "fast" | "usual" | "slow";
-        /**
-         * Plan
-         * @description A whole build: what it is, its zones, its steps in order, its air, its schools, its own materials.
-         */
-        Plan: {
-            /**
-             * Format
-             * @default emvar-plan
-             * @constant
-             */
-            format: "emvar-plan";
-            /**
-             * Version
-             * @default 1
-             * @constant
-             */
-            version: 1;
-            build: components["schemas"]["Build"];
-            /** Zones */
-            zones: components["schemas"]["Zone"][];
-            /**
-             * Steps
-             * @default []
-             */
-            steps: (components["schemas"]["CoatStep"] | components["schemas"]["WorkingStep"] | components["schemas"]["FittingStep"])[];
-            /**
-             * @default {
-             *       "day": {
-             *         "movement": "still",
-             *         "rh_pct": 50,
-             *         "temp_c": 20
-             *       },
-             *       "night": null,
-             *       "night_from": "22:00",
-             *       "night_to": "07:00",
-             *       "spans": []
-             *     }
-             */
-            air: components["schemas"]["BenchAir"];
-            /**
-             * Schools
-             * @default {}
-             */
-            schools: {
-                [key: string]: string;
-            };
-            /**
-             * Materials
-             * @default []
-             */
-            materials: (components["schemas"]["OwnThinner"] | components["schemas"]["OwnCoat"])[];
-            /**
-             * Trials
-             * @default []
-             */
-            trials: components["schemas"]["Trial"][];
-            kit?: components["schemas"]["Kit"] | null;
-            hours?: components["schemas"]["Hours"] | null;
-        };
-        /** PourOut */
-        PourOut: {
-            /** Material */
-            material: string;
-            /** Name */
-            name: string;
-            /** Role */
-            role: string;
-            /** Ml */
-            ml: number;
-            /** Drops */
-            drops: number;
-        };
-        /**
-         * RangeOut
-         * @description An instant as a range: minutes since the build's start. None: never.
-         */
-        RangeOut: {
-            /** Early */
-            early: number | null;
-            /** Best */
-            best: number | null;
-            /** Late */
-            late: number | null;
-        };
-        /** ReachOut */
-        ReachOut: {
-            /** Step Id */
-            step_id: string | null;
-            /** Name */
-            name: string;
-            /** Share */
-            share: number;
-            /** Power */
-            power: number;
-            /** Red */
-            red: number | null;
-        };
-        /**
-         * Remark
-         * @description Something about a step that no seam decides: its mix, its technique, its place in the order.
-         *
-         *     Verdict sound is a hint, told at the step and counted nowhere.
-         */
-        Remark: {
-            /** Id */
-            id: string;
-            /** Step Id */
-            step_id: string;
-            /** Zones */
-            zones: string[];
-            /** Code */
-            code: string;
-            verdict: components["schemas"]["Verdict"];
-            /** Word */
-            word: string;
-            /** Sentence */
-            sentence: string;
-            /** Advice */
-            advice: string;
-            /** Kind */
-            kind: string;
-            /** Basis */
-            basis: string;
-            /** Rests On */
-            rests_on: string;
-            /** School */
-            school: string | null;
-        };
-        /**
-         * Role
-         * @enum {string}
-         */
-        Role: "paint" | "thinner" | "retarder" | "flow_improver" | "pigment" | "binder";
-        /**
-         * School
-         * @description The pairs of schools of the trade. A plan names the side it takes; an absent pair is undecided.
-         * @enum {string}
-         */
-        School: "clear_before_decals" | "sealing" | "chipping" | "filter" | "pigment" | "chip_order" | "rust_and_dirt" | "assembly";
-        /** Score */
-        Score: {
-            /** Clashes */
-            clashes: number;
-            /** Missed */
-            missed: number;
-            /** Waits */
-            waits: number;
-            /** Cautions */
-            cautions: number;
-            /** Sound */
-            sound: number;
-        };
-        /**
-         * SeamOut
-         * @description A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper.
-         *
-         *     `sure`: how far from another verdict. `check` proves a wait is over; `assumes` is the film and air it rests on.
-         */
-        SeamOut: {
-            /** Id */
-            id: string;
-            /** Zone Id */
-            zone_id: string;
-            /** Upper Step */
-            upper_step: string;
-            /** Lower Step */
-            lower_step: string | null;
-            contact: components["schemas"]["Contact"];
-            /** At Min */
-            at_min: number;
-            /** Share */
-            share: number;
-            verdict: components["schemas"]["Verdict"];
-            /** Word */
-            word: string;
-            /** Sentence */
-            sentence: string;
-            /** Advice */
-            advice: string;
-            /** Kind */
-            kind: string;
-            /** Basis */
-            basis: string;
-            /** Rests On */
-            rests_on: string;
-            /** Responsible */
-            responsible: string | null;
-            /** Depth */
-            depth: number;
-            /** Opens Best Min */
-            opens_best_min: number | null;
-            /** Opens Careful Min */
-            opens_careful_min: number | null;
-            eventual: components["schemas"]["Verdict"] | null;
-            closes: components["schemas"]["RangeOut"] | null;
-            /** Missed */
-            missed: boolean;
-            /** Findings */
-            findings: components["schemas"]["FindingOut"][];
-            /** Reach */
-            reach: components["schemas"]["ReachOut"][];
-            sure: components["schemas"]["Sure"];
-            /** Would Change */
-            would_change: string;
-            /** Disputed */
-            disputed: string;
-            /** Check */
-            check: string;
-            /** If Fails */
-            if_fails: string;
-            /** Assumes */
-            assumes: string;
-        };
-        /**
-         * Sheen
-         * @enum {string}
-         */
-        Sheen: "gloss" | "satin" | "matt";
-        /** StateMark */
-        StateMark: {
-            state: components["schemas"]["FilmState"];
-            /** From Min */
-            from_min: number;
-        };
-        /**
-         * StepNote
-         * @description A usual caution at a step. It gives no leave.
-         */
-        StepNote: {
-            /** Step Id */
-            step_id: string;
-            /** Caution */
-            caution: string;
-            /** Text */
-            text: string;
-        };
-        /**
-         * Story
-         * @description What is not sound, told once: seams that tell the same in several zones, or a remark on a step (`remark`).
-         */
-        Story: {
-            /** Upper Step */
-            upper_step: string;
-            /** Lower Step */
-            lower_step: string | null;
-            contact: components["schemas"]["Contact"];
-            verdict: components["schemas"]["Verdict"];
-            /** Word */
-            word: string;
-            /** Sentence */
-            sentence: string;
-            /** Advice */
-            advice: string;
-            /** Zones */
-            zones: string[];
-            /** Seams */
-            seams: string[];
-            /** Missed */
-            missed: boolean;
-            /** Remark */
-            remark?: string | null;
-        };
-        /**
-         * Sure
-         * @description How far a verdict lies from another one.
-         * @enum {string}
-         */
-        Sure: "firm" | "fair" | "open";
-        /**
-         * Timing
-         * @description Start and end of a step in minutes since the build's start.
-         */
-        Timing: {
-            /** Start Min */
-            start_min: number;
-            /** End Min */
-            end_min: number;
-        };
-        /**
-         * Trial
-         * @description What a trial on scrap has shown of a contact: upper step on lower step, or on the base material (None).
-         *
-         *     `of` and `age_min` say what was tried: if the recipes or the age have changed since, the trial no longer counts.
-         */
-        Trial: {
-            /** Upper */
-            upper: string;
-            /** Lower */
-            lower?: string | null;
-            /** Passed */
-            passed: boolean;
-            /** Of */
-            of: string;
-            /** Age Min */
-            age_min: number;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /**
-         * Unit
-         * @enum {string}
-         */
-        Unit: "parts" | "percent" | "drops" | "ml" | "g";
-        /**
-         * Use
-         * @enum {string}
-         */
-        Use: "primer" | "colour" | "clear" | "effect";
-        /**
-         * Verdict
-         * @description In order of gravity; lists and scores sort by `grave`.
-         * @enum {string}
-         */
-        Verdict: "sound" | "caution" | "wait" | "clash";
-        /**
-         * Weekday
-         * @enum {string}
-         */
-        Weekday: "mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun";
-        /**
-         * Weekly
-         * @description Sittings that come every week on some days.
-         */
-        Weekly: {
-            /** Days */
-            days: components["schemas"]["Weekday"][];
-            /** Start */
-            start: string;
-            /** Length Min */
-            length_min: number;
-        };
-        /** WindowOut */
-        WindowOut: {
-            action: components["schemas"]["WorkAction"];
-            opens: components["schemas"]["RangeOut"];
-            /** Easy Until Min */
-            easy_until_min: number | null;
-            closes: components["schemas"]["RangeOut"];
-            /** Rests On */
-            rests_on: string;
-        };
-        /**
-         * WorkAction
-         * @enum {string}
-         */
-        WorkAction: "wipe" | "blend" | "streak" | "chip" | "scrape";
-        /**
-         * WorkingStep
-         * @description Acts on a coat while it can still be worked.
-         */
-        WorkingStep: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Zones */
-            zones: string[];
-            /** Technique */
-            technique?: string | null;
-            /**
-             * Wait Min
-             * @default 0
-             */
-            wait_min: number;
-            /**
-             * Hands On Min
-             * @default 10
-             */
-            hands_on_min: number;
-            /** Fixed Start */
-            fixed_start?: string | null;
-            /**
-             * Aids
-             * @default []
-             */
-            aids: components["schemas"]["Aid"][];
-            /** Recipe Of */
-            recipe_of?: string | null;
-            /**
-             * Needs Part Off
-             * @default false
-             */
-            needs_part_off: boolean;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "working";
-            action: components["schemas"]["WorkAction"];
-            /** Acts On */
-            acts_on: string;
-            /** Carrier */
-            carrier?: string | null;
-            /** @default damp_wipe */
-            method: components["schemas"]["Method"];
-            /**
-             * Leaves
-             * @default 0.35
-             */
-            leaves: number;
-        };
-        /** Zone */
-        Zone: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Area Cm2 */
-            area_cm2: number;
-            /** Base Material */
-            base_material?: string | null;
-        };
-        /**
-         * Changed
-         * @description What an edit changed; everything else stays as it was.
-         *
-         *     `partial` lists the steps that were worked out so far, in one zone; the rest is to be asked for. Stories and score
-         *     are then still those of before.
-         */
-        Changed: {
-            /** Revision */
-            revision: number;
-            /** Order */
-            order: string[];
-            /** Steps */
-            steps: {
-                [key: string]: components["schemas"]["CoatStep"] | components["schemas"]["WorkingStep"] | components["schemas"]["FittingStep"];
-            };
-            /** Head */
-            head: {
-                [key: string]: unknown;
-            };
-            /** Times */
-            times: {
-                [key: string]: components["schemas"]["Timing"];
-            };
-            /** Coats */
-            coats: {
-                [key: string]: components["schemas"]["CoatOut"];
-            };
-            /** Coats Gone */
-            coats_gone: string[];
-            /** Seams */
-            seams: {
-                [key: string]: components["schemas"]["SeamOut"];
-            };
-            /** Seams Gone */
-            seams_gone: string[];
-            /** Cups */
-            cups: {
-                [key: string]: components["schemas"]["CupOut"];
-            };
-            /** Notes */
-            notes: components["schemas"]["StepNote"][];
-            /** Remarks */
-            remarks: components["schemas"]["Remark"][];
-            /** Stories */
-            stories: components["schemas"]["Story"][];
-            score: components["schemas"]["Score"];
-            /** End Min */
-            end_min: number;
-            history: components["schemas"]["History"];
-            partial?: components["schemas"]["Partial"] | null;
-        };
-        /** Partial */
-        Partial: {
-            /** Zone */
-            zone: string;
-            /** Steps */
-            steps: string[];
-        };
-        /** EditIn */
-        EditIn: {
-            /** Base Revision */
-            base_revision: number;
-            /** Command Id */
-            command_id: string;
-            /**
-             * Label
-             * @default
-             */
-            label: string;
+        ReplaceOut: {
             /** Edits */
             edits: {
                 [key: string]: unknown;
             }[];
-            /**
-             * Dry Run
-             * @default false
-             */
-            dry_run: boolean;
-            near?: components["schemas"]["Near"] | null;
-            /**
-             * Times
-             * @default plan
-             * @enum {string}
-             */
-            times: "plan" | "schedule";
+            /** Kept */
+            kept: string[];
+            /** Lost */
+            lost: string[];
         };
-        /**
-         * Near
-         * @description Where the user is looking: this step in this zone is answered first.
-         */
-        Near: {
-            /** Zone */
-            zone: string;
+        /** ReplaceIn */
+        ReplaceIn: {
             /** Step */
             step: string;
-        };
-        /** StepIn */
-        StepIn: {
-            /** Base Revision */
-            base_revision: number;
-            /** Command Id */
-            command_id: string;
-            /**
-             * Times
-             * @default plan
-             * @enum {string}
-             */
-            times: "plan" | "schedule";
-        };
-        /**
-         * Remedy
-         * @description Edits that mend a seam, what they cost, and the score of the zones concerned before and after.
-         */
-        Remedy: {
-            /** Title */
-            title: string;
-            /** Detail */
-            detail: string;
-            /** Edits */
-            edits: {
-                [key: string]: unknown;
-            }[];
-            /** Added Coats */
-            added_coats: number;
-            /** Added Min */
-            added_min: number;
-            before: components["schemas"]["Score"];
-            after: components["schemas"]["Score"];
-            leaves: components["schemas"]["Verdict"];
-            /**
-             * Detour
-             * @default 0
-             */
-            detour: number;
-            /** Caution */
-            caution?: string | null;
-        };
-        /**
-         * SeamDetail
-         * @description A seam in full, what it is at the plan's own times, and what would mend it there.
-         */
-        SeamDetail: {
-            seam: components["schemas"]["SeamOut"];
-            own: components["schemas"]["SeamOut"] | null;
-            /** Remedies */
-            remedies: components["schemas"]["Remedy"][];
+            /** Material */
+            material: string;
         };
         /**
          * At
@@ -2666,6 +2784,8 @@ export interface components {
         /**
          * Substitute
          * @description Something that stands in for a step's material or thinner, with what changes.
+         *
+         *     `doubt`: why it is not known to hold together in the cup; such ones stand last, whatever else speaks for them.
          */
         Substitute: {
             /** Title */
@@ -2687,6 +2807,8 @@ export interface components {
             rescue_sentence: string;
             /** Changes */
             changes: string[];
+            /** Doubt */
+            doubt: string;
             /** Caution */
             caution: string;
         };
@@ -3185,10 +3307,10 @@ export interface components {
             film_um?: number | null;
         };
         /**
-         * Told
+         * ToolAnswer
          * @description A small tool's answer: figures by name, and a sentence.
          */
-        Told: {
+        ToolAnswer: {
             /** Values */
             values: {
                 [key: string]: number;
@@ -3776,122 +3898,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    builds_api_what_is_known: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["KnowledgeOut"];
-                };
-            };
-        };
-    };
-    builds_api_read_compendium: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Compendium"];
-                };
-            };
-        };
-    };
-    builds_api_own_materials: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                build_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OwnOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-        };
-    };
-    builds_api_technique_edits: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                build_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PutIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PutOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-        };
-    };
-    builds_api_list_builds: {
+    api_builds_list_builds: {
         parameters: {
             query?: never;
             header?: never;
@@ -3911,7 +3918,7 @@ export interface operations {
             };
         };
     };
-    builds_api_import_build: {
+    api_builds_import_build: {
         parameters: {
             query?: never;
             header?: never;
@@ -3940,7 +3947,7 @@ export interface operations {
             };
         };
     };
-    builds_api_get_build: {
+    api_builds_get_build: {
         parameters: {
             query?: {
                 times?: ("plan" | "schedule") | "auto";
@@ -3973,7 +3980,7 @@ export interface operations {
             };
         };
     };
-    builds_api_delete_build: {
+    api_builds_delete_build: {
         parameters: {
             query?: never;
             header?: never;
@@ -4002,7 +4009,7 @@ export interface operations {
             };
         };
     };
-    builds_api_export_build: {
+    api_builds_export_build: {
         parameters: {
             query?: never;
             header?: never;
@@ -4035,7 +4042,7 @@ export interface operations {
             };
         };
     };
-    builds_api_edit_build: {
+    api_builds_edit_build: {
         parameters: {
             query?: never;
             header?: never;
@@ -4088,7 +4095,7 @@ export interface operations {
             };
         };
     };
-    builds_api_undo_build: {
+    api_builds_undo_build: {
         parameters: {
             query?: never;
             header?: never;
@@ -4141,7 +4148,7 @@ export interface operations {
             };
         };
     };
-    builds_api_redo_build: {
+    api_builds_redo_build: {
         parameters: {
             query?: never;
             header?: never;
@@ -4194,7 +4201,7 @@ export interface operations {
             };
         };
     };
-    builds_api_seam_detail: {
+    api_builds_seam_detail: {
         parameters: {
             query?: {
                 times?: "plan" | "schedule";
@@ -4228,7 +4235,166 @@ export interface operations {
             };
         };
     };
-    builds_ways_api_read_rescue: {
+    api_known_what_is_known: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnowledgeOut"];
+                };
+            };
+        };
+    };
+    api_known_read_compendium: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compendium"];
+                };
+            };
+        };
+    };
+    api_known_own_materials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_known_technique_edits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PutOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_known_replace_edits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplaceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplaceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_ways_read_rescue: {
         parameters: {
             query: {
                 at: number;
@@ -4264,7 +4430,7 @@ export interface operations {
             };
         };
     };
-    builds_ways_api_read_reach: {
+    api_ways_read_reach: {
         parameters: {
             query: {
                 at: number;
@@ -4298,7 +4464,7 @@ export interface operations {
             };
         };
     };
-    builds_ways_api_read_over: {
+    api_ways_read_over: {
         parameters: {
             query: {
                 at: number;
@@ -4333,7 +4499,7 @@ export interface operations {
             };
         };
     };
-    builds_ways_api_read_under: {
+    api_ways_read_under: {
         parameters: {
             query?: never;
             header?: never;
@@ -4365,7 +4531,7 @@ export interface operations {
             };
         };
     };
-    builds_ways_api_read_substitutes: {
+    api_ways_read_substitutes: {
         parameters: {
             query?: never;
             header?: never;
@@ -4398,7 +4564,7 @@ export interface operations {
             };
         };
     };
-    builds_ways_api_read_diagnosis: {
+    api_ways_read_diagnosis: {
         parameters: {
             query: {
                 at: number;
@@ -4435,7 +4601,7 @@ export interface operations {
             };
         };
     };
-    builds_ways_api_read_scrap_test: {
+    api_ways_read_scrap_test: {
         parameters: {
             query?: never;
             header?: never;
@@ -4467,7 +4633,7 @@ export interface operations {
             };
         };
     };
-    builds_ways_api_read_parking: {
+    api_ways_read_parking: {
         parameters: {
             query: {
                 at: number;
@@ -4502,7 +4668,7 @@ export interface operations {
             };
         };
     };
-    builds_ways_api_read_mended: {
+    api_ways_read_mended: {
         parameters: {
             query?: never;
             header?: never;
@@ -4533,7 +4699,7 @@ export interface operations {
             };
         };
     };
-    builds_ways_api_read_undoable: {
+    api_ways_read_undoable: {
         parameters: {
             query?: never;
             header?: never;
@@ -4564,7 +4730,7 @@ export interface operations {
             };
         };
     };
-    builds_ways_api_read_remark_remedies: {
+    api_ways_read_remark_remedies: {
         parameters: {
             query?: never;
             header?: never;
@@ -4596,7 +4762,7 @@ export interface operations {
             };
         };
     };
-    bench_api_read_card: {
+    api_bench_read_card: {
         parameters: {
             query?: {
                 thinner?: number | null;
@@ -4649,7 +4815,7 @@ export interface operations {
             };
         };
     };
-    bench_api_read_in_hand: {
+    api_bench_read_in_hand: {
         parameters: {
             query: {
                 material: string;
@@ -4705,7 +4871,7 @@ export interface operations {
             };
         };
     };
-    bench_api_read_needs: {
+    api_bench_read_needs: {
         parameters: {
             query?: never;
             header?: never;
@@ -4727,7 +4893,7 @@ export interface operations {
             };
         };
     };
-    bench_api_read_instruments: {
+    api_bench_read_instruments: {
         parameters: {
             query?: never;
             header?: never;
@@ -4747,7 +4913,7 @@ export interface operations {
             };
         };
     };
-    bench_api_set_instrument: {
+    api_bench_set_instrument: {
         parameters: {
             query?: never;
             header?: never;
@@ -4791,7 +4957,7 @@ export interface operations {
             };
         };
     };
-    bench_api_flow_cups: {
+    api_bench_read_flow_cups: {
         parameters: {
             query?: never;
             header?: never;
@@ -4811,7 +4977,7 @@ export interface operations {
             };
         };
     };
-    bench_api_small_tool: {
+    api_bench_small_tool: {
         parameters: {
             query?: {
                 cup?: string;
@@ -4844,7 +5010,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                tool: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -4856,7 +5022,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Told"];
+                    "application/json": components["schemas"]["ToolAnswer"];
                 };
             };
             /** @description Not Found */
@@ -4879,7 +5045,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_read_sittings: {
+    api_sittings_read_sittings: {
         parameters: {
             query?: never;
             header?: never;
@@ -4910,7 +5076,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_start_search: {
+    api_sittings_start_search: {
         parameters: {
             query?: never;
             header?: never;
@@ -4954,7 +5120,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_read_search: {
+    api_sittings_read_search: {
         parameters: {
             query?: never;
             header?: never;
@@ -4977,7 +5143,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_stop_search: {
+    api_sittings_stop_search: {
         parameters: {
             query?: never;
             header?: never;
@@ -5000,7 +5166,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_move_step: {
+    api_sittings_move_step: {
         parameters: {
             query?: never;
             header?: never;
@@ -5044,7 +5210,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_pin_step: {
+    api_sittings_pin_step: {
         parameters: {
             query?: never;
             header?: never;
@@ -5088,7 +5254,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_take_change: {
+    api_sittings_take_change: {
         parameters: {
             query?: never;
             header?: never;
@@ -5141,7 +5307,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_go_back: {
+    api_sittings_go_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -5172,7 +5338,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_add_record: {
+    api_sittings_add_record: {
         parameters: {
             query?: never;
             header?: never;
@@ -5225,7 +5391,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_take_back_record: {
+    api_sittings_take_back_record: {
         parameters: {
             query?: never;
             header?: never;
@@ -5265,7 +5431,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_read_calendar: {
+    api_sittings_read_calendar: {
         parameters: {
             query?: never;
             header?: never;
@@ -5287,7 +5453,7 @@ export interface operations {
             };
         };
     };
-    sittings_api_read_table: {
+    api_sittings_read_table: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,6 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { piecewise, sittingAxis, type Light } from "./axis";
-import { busyAxis } from "../views/plan/ClockStrip";
+import { busyAxis, piecewise, sittingAxis, type Light } from "./axis";
 
 const WIDTH = 1100;
 const lights: Light[] = Array.from({ length: 10 }, (_, i) => ({

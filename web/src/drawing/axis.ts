@@ -1,4 +1,5 @@
 /** Time on the screen: piecewise linear, so that hours with work in them can be wider than the nights between. */
+import { BUSY_AFTER_MIN, BUSY_BEFORE_MIN, BUSY_SHARE } from "./tokens";
 
 export type Axis = { x: (minute: number) => number; minute: (x: number) => number; from: number; to: number };
 export type Knot = [minute: number, x: number];
@@ -19,6 +20,35 @@ export function piecewise(knots: Knot[], from: number, to: number): Axis {
     return d <= 0 ? b[o] : Math.min(a[o] + ((v - a[i]) / d) * (b[o] - a[o]), knots.at(-1)![o]);
   };
   return { x: (m) => read(m, 0, 1), minute: (px) => read(px, 1, 0), from, to };
+}
+
+/** Piecewise linear: stretches with work get BUSY_SHARE of the width, the idle ones the rest. */
+export function busyAxis(times: { start_min: number; end_min: number }[], to: number, width: number): Axis {
+  const from = -20;
+  const marks: [number, number][] = [];
+  for (const t of [...times].sort((a, b) => a.start_min - b.start_min)) {
+    const [s, e] = [Math.max(t.start_min - BUSY_BEFORE_MIN, from), Math.min(t.end_min + BUSY_AFTER_MIN, to)];
+    const last = marks.at(-1);
+    if (last && s <= last[1]) last[1] = Math.max(last[1], e);
+    else if (e > s) marks.push([s, e]);
+  }
+  const busy = marks.reduce((sum, [s, e]) => sum + e - s, 0);
+  const idle = to - from - busy;
+  const share = busy === 0 ? 0 : idle <= 0 ? 1 : BUSY_SHARE;
+  const [wb, wi] = [busy ? (share * width) / busy : 0, idle > 0 ? ((1 - share) * width) / idle : 0];
+  const knots: [number, number][] = [[from, 0]];
+  let [at, x] = [from, 0];
+  for (const [s, e] of marks) {
+    if (s > at) {
+      x += (s - at) * wi;
+      knots.push([s, x]);
+    }
+    x += (e - Math.max(s, at)) * wb;
+    knots.push([e, x]);
+    at = e;
+  }
+  if (to > at) knots.push([to, x + (to - at) * wi]);
+  return piecewise(knots, from, to);
 }
 
 export type Light = { id: string; start_min: number; end_min: number; lines: unknown[] };

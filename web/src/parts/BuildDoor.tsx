@@ -4,6 +4,7 @@ import { useEffect, useMemo, type ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import { api, type BuildOut, type Knowledge } from "../api/client";
 import { BuildStore, useShot } from "../api/store";
+import { tell, type Told } from "../model/words";
 
 export function useShipped(): Knowledge | undefined {
   return useQuery({
@@ -11,6 +12,12 @@ export function useShipped(): Knowledge | undefined {
     queryFn: async () => (await api.GET("/api/knowledge")).data!,
     staleTime: Infinity,
   }).data;
+}
+
+/** The trade's words, as the API tells them. */
+export function useWords(): Told {
+  const words = useShipped()?.words;
+  return useMemo(() => tell(words), [words]);
 }
 
 /** What ships, and what the plan brings with it. */

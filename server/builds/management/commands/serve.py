@@ -5,7 +5,7 @@ import socket
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
-from emvar_core.materials import knowledge
+from emvar_core.knowledge import knowledge
 from emvar_server.wsgi import application
 from waitress import serve
 

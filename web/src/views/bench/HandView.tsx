@@ -2,10 +2,9 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Method } from "../../api/client";
-import { useShipped } from "../../parts/BuildDoor";
+import { useShipped, useWords } from "../../parts/BuildDoor";
 import { Choice, NumberField } from "../../parts/Field";
 import { ThemeButton } from "../../parts/Theme";
-import { COAT_METHODS, METHOD_WORDS } from "../plan/words";
 import { CupColumn } from "./Cup";
 import { StrokesDrawing } from "./Drawings";
 import { AS_RECOMMENDED, asked, Figures, Quantity, type Gun } from "./Figures";
@@ -14,11 +13,13 @@ import { Stage, useCard } from "./Stage";
 const BARE = "#8e8e8b";
 
 export function HandView() {
-  const [material, setMaterial] = useState("alcohol_acrylic_colour");
+  const [picked, setMaterial] = useState<string | null>(null);
   const [method, setMethod] = useState("");
   const [figures, setFigures] = useState<Record<string, number | null>>({ area_cm2: 100, nozzle_mm: 0.3 });
   const [hold, setHold] = useState<Gun>(AS_RECOMMENDED);
   const known = useShipped();
+  const told = useWords();
+  const material = picked ?? known?.coats.find((c) => c.use === "colour")?.id ?? "";
   const query = {
     material,
     ...(method ? { method: method as Method } : {}),
@@ -75,10 +76,7 @@ export function HandView() {
           label="Put on"
           className="w-40"
           value={method}
-          options={[
-            { value: "", label: "as usual" },
-            ...COAT_METHODS.map((m) => ({ value: m, label: METHOD_WORDS[m]! })),
-          ]}
+          options={[{ value: "", label: "as usual" }, ...told.laidBy]}
           onTake={setMethod}
         />
         {figure("parts", "Thinner to 1", "parts", 0, 100)}

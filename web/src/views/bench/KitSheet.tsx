@@ -4,7 +4,7 @@ import type { Plan } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { NumberField, TextField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
-import { newId } from "../plan/stepParts";
+import { newId } from "../../model/ids";
 
 type Kit = NonNullable<Plan["kit"]>;
 export const usual = (): Kit => ({

@@ -126,8 +126,8 @@ function Tool({ row, cups, zones, onArea }: { row: Row; cups: { id: string; name
     queryKey: ["tool", row.tool, query],
     queryFn: async () => {
       const given = Object.fromEntries(Object.entries(query).map(([k, v]) => [k, v.replace(",", ".")]));
-      const answer = await api.GET("/api/tools/{tool}", {
-        params: { path: { tool: row.tool }, query: given },
+      const answer = await api.GET("/api/tools/{name}", {
+        params: { path: { name: row.tool }, query: given },
       });
       const why = (answer.error as { problems?: Problem[] } | undefined)?.problems;
       return answer.data ?? { values: {} as Record<string, number>, words: problemWords(why) };

@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import type { Compendium } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
 import { span } from "../../drawing/time";
-import { ACTION_WORDS, SCHOOL_WORDS } from "../plan/words";
+import { useWords } from "../../parts/BuildDoor";
 
 type Coat = Compendium["coats"][number];
 type Thinner = Compendium["thinners"][number];
@@ -114,6 +114,7 @@ const EVENT_WORDS: Record<string, string> = {
 
 /** From wet to hard on a logarithmic scale: a wedge that thins, events as ranges, windows as brackets. */
 function Hardens({ m }: { m: Coat }) {
+  const told = useWords();
   const events = Object.entries(m.events);
   if (!events.length) return null;
   const rows = events.length + m.windows.length;
@@ -158,7 +159,7 @@ function Hardens({ m }: { m: Coat }) {
           return (
             <g key={w.action} transform={`translate(0 ${y})`}>
               <text x={0} y={12} fontSize={13} fill="var(--ink)">
-                {ACTION_WORDS[w.action]?.toLowerCase()} with {w.by}
+                {told.action(w.action).toLowerCase()} with {w.by}
               </text>
               <path
                 d={`M${x(w.opens.best)} 3v10h${closes - x(w.opens.best)}${w.closes.best > 400_000 ? "" : "v-10"}`}
@@ -359,6 +360,7 @@ export function TouchEntry({ t }: { t: Touch }) {
 }
 
 export function TechniqueEntry({ t, c }: { t: Technique; c: Compendium }) {
+  const told = useWords();
   const school = t.school?.split(": ") as [string, string] | undefined;
   const materials = [...new Set(t.materials)].map((id) => c.coats.find((m) => m.id === id)!);
   return (
@@ -382,10 +384,7 @@ export function TechniqueEntry({ t, c }: { t: Technique; c: Compendium }) {
             </ul>,
           ],
           ["Carried by", t.carried_by ?? ""],
-          [
-            "School",
-            school ? `${SCHOOL_WORDS[school[0]]?.title}: ${SCHOOL_WORDS[school[0]]?.sides[school[1]]}` : "",
-          ],
+          ["School", school ? told.school(school[0], school[1]) : ""],
           [
             "With",
             <span key="with">

@@ -1,121 +1,10 @@
 /** Type what is in your hand: every material and every kind of work, found by the trade's words. */
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { api, type Assessment, type Edit, type Knowledge, type Plan, type Step } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { Sheet } from "../../parts/Panel";
-import { newId } from "./stepParts";
-import { ACTION_WORDS } from "./words";
-
-type Item = {
-  key: string;
-  name: string;
-  under: string;
-  words: string;
-  swatch: string | null;
-  step: () => Partial<Step> | null;
-  technique?: string;
-};
-
-const WATER_WORKED = new Set(["clay", "shade_ink", "acrylic_paste", "pva", "water_oil"]);
-
-export type AddAt = { zone: string; after: string | null };
-
-function items(known: Knowledge, plan: Plan, at: AddAt): Item[] {
-  const found: Item[] = [];
-  for (const t of known.techniques) {
-    found.push({
-      key: `technique-${t.id}`,
-      name: t.name,
-      under: "technique",
-      words: `${t.name} ${t.words} technique`.toLowerCase(),
-      swatch: t.swatch ?? null,
-      step: () => null,
-      technique: t.id,
-    });
-  }
-  for (const c of known.coats) {
-    for (const sheen of c.sheens.length ? c.sheens : [null]) {
-      found.push({
-        key: `${c.id}-${sheen}`,
-        name: sheen ? `${c.name}, ${sheen}` : c.name,
-        under: `${c.use} · ${c.system_name}`,
-        words: `${c.name} ${sheen ?? ""} ${c.words} ${c.use} ${c.system_name}`.toLowerCase(),
-        swatch: c.colour,
-        step: () =>
-          ({
-            kind: "coat",
-            name: sheen ? `${c.name}, ${sheen}` : c.name,
-            material: c.id,
-            method: c.method,
-            passes: c.passes,
-            ...(c.mix ? { mix: c.mix } : {}),
-            ...(sheen ? { sheen } : {}),
-            hands_on_min: 20,
-          }) as Partial<Step>,
-      });
-    }
-  }
-  const upTo = at.after ? (plan.steps ?? []).findIndex((s) => s.id === at.after) + 1 : 0;
-  const below = (plan.steps ?? [])
-    .slice(0, upTo)
-    .filter((s) => s.kind === "coat" && s.zones.includes(at.zone))
-    .reverse();
-  const work: [string, string, string, number, string][] = [
-    ["wipe", "odourless_spirit", "damp_wipe", 0.4, "wash pin clean off"],
-    ["blend", "odourless_spirit", "damp_wipe", 0.6, "oil dots fade"],
-    ["streak", "odourless_spirit", "damp_wipe", 0.5, "rain marks drag"],
-    ["chip", "water", "damp_wipe", 0.75, "hairspray scratch worn"],
-    ["scrape", "odourless_spirit", "damp_wipe", 0.2, "mud paste scrape"],
-  ];
-  for (const target of below.slice(0, 4)) {
-    for (const [action, carrier, method, leaves, words] of work) {
-      const material = known.coats.find((c) => target.kind === "coat" && c.id === target.material);
-      if (action !== "chip" && !material?.actions.includes(action)) continue;
-      if (action === "chip" && material?.use !== "colour") continue;
-      found.push({
-        key: `${action}-${target.id}`,
-        name: `${ACTION_WORDS[action]}: ${target.name}`,
-        under: "work on a coat below",
-        words: `${action} ${ACTION_WORDS[action]} ${target.name} ${words} work`.toLowerCase(),
-        swatch: null,
-        step: () =>
-          ({
-            kind: "working",
-            name: `${ACTION_WORDS[action]}: ${target.name}`,
-            action,
-            acts_on: target.id,
-            carrier: WATER_WORKED.has(material?.system ?? "") ? "water" : carrier,
-            method,
-            leaves,
-            wait_min: 20,
-            hands_on_min: 20,
-          }) as Partial<Step>,
-      });
-    }
-  }
-  for (const action of ["mask", "unmask", "handle", "glue", "remove", "fit", "inspect"]) {
-    const things = known.touches.filter((t) => t.serves.includes(action));
-    for (const thing of things.length ? things : [null]) {
-      const name = thing ? `${ACTION_WORDS[action]}: ${thing.name.toLowerCase()}` : ACTION_WORDS[action]!;
-      found.push({
-        key: `${action}-${thing?.id}`,
-        name,
-        under: "fitting",
-        words: `${action} ${name} ${thing?.words ?? ""} fitting part`.toLowerCase(),
-        swatch: null,
-        step: () =>
-          ({
-            kind: "fitting",
-            name,
-            action,
-            hands_on_min: 10,
-            ...(thing ? { material: thing.id } : {}),
-          }) as Partial<Step>,
-      });
-    }
-  }
-  return found;
-}
+import { items, search, type AddAt, type Item } from "../../model/add";
+import { newId } from "../../model/ids";
 
 export function AddStep(p: {
   known: Knowledge;
@@ -133,26 +22,17 @@ export function AddStep(p: {
   );
 }
 
-/** What begins with the words typed comes first. */
-function rank(item: Item, terms: string[]): number {
-  const name = item.name.toLowerCase();
-  if (!terms.length) return 0;
-  const words = name.split(/[^a-z0-9]+/);
-  if (terms.every((t) => words.includes(t))) return 0;
-  if (name.startsWith(terms.join(" "))) return 1;
-  return terms.every((t) => name.includes(t)) ? 2 : 3;
-}
-
 function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
   const [query, setQuery] = useState("");
   const [chosen, setChosen] = useState(0);
   const [zones, setZones] = useState<string[]>([p.at.zone]);
   const all = useMemo(() => items(p.known, p.plan, p.at), [p.known, p.plan, p.at]);
-  const terms = query.toLowerCase().split(/\s+/).filter(Boolean);
-  const hits = all
-    .filter((i) => terms.every((t) => i.words.includes(t)))
-    .sort((x, y) => rank(x, terms) - rank(y, terms))
-    .slice(0, 60);
+  const hits = useMemo(() => search(all, query), [all, query]);
+  const list = useRef<HTMLUListElement>(null);
+  const byKey = useRef(false);
+  useEffect(() => {
+    if (byKey.current) list.current?.children[chosen]?.scrollIntoView({ block: "nearest" });
+  }, [chosen]);
   const take = async (item: Item | undefined) => {
     const steps = p.plan.steps ?? [];
     const index = p.at.after ? steps.findIndex((s) => s.id === p.at.after) + 1 : 0;
@@ -207,6 +87,7 @@ function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
           setChosen(0);
         }}
         onKeyDown={(e) => {
+          byKey.current = true; // what is chosen by key comes into view; under the pointer nothing moves
           if (e.key === "ArrowDown") setChosen((c) => Math.min(c + 1, hits.length - 1));
           else if (e.key === "ArrowUp") setChosen((c) => Math.max(c - 1, 0));
           else if (e.key === "Enter") void take(hits[chosen]);
@@ -235,7 +116,7 @@ function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
           );
         })}
       </div>
-      <ul id="add-hits" role="listbox" aria-label="Found" className="max-h-80 overflow-auto">
+      <ul ref={list} id="add-hits" role="listbox" aria-label="Found" className="max-h-80 overflow-auto">
         {hits.map((item, i) => (
           <li
             key={item.key}
@@ -243,7 +124,10 @@ function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
             role="option"
             aria-selected={i === chosen}
             className={`flex min-h-9 items-center gap-3 rounded px-2 text-sm ${i === chosen ? "bg-paper-2 font-semibold" : ""}`}
-            onPointerMove={() => setChosen(i)}
+            onPointerMove={() => {
+              byKey.current = false;
+              setChosen(i);
+            }}
             onClick={() => void take(item)}
           >
             <span

@@ -6,8 +6,8 @@ import type { BuildStore } from "../../api/store";
 import { Choice, NumberField, TextField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
 import { localStamp, readStamp } from "../../drawing/stamp";
-import { newId } from "./stepParts";
-import { SCHOOL_WORDS } from "./words";
+import { newId } from "../../model/ids";
+import { useWords } from "../../parts/BuildDoor";
 
 type Props = { open: boolean; plan: Plan; known: Knowledge; store: BuildStore; onClose: () => void };
 const TABS = ["Build", "Zones", "Schools", "Own materials"] as const;
@@ -63,7 +63,7 @@ function About({ plan, known, store }: Props) {
       <NumberField label="Scale, 1 to" value={plan.build.scale} onTake={(v) => set("Scale", { scale: v })} />
       <Choice
         label="Made of"
-        value={plan.build.base_material ?? "polystyrene"}
+        value={plan.build.base_material ?? known.usual_base}
         options={bases(known)}
         onTake={(v) => void set("Base material", { base_material: v })}
       />
@@ -136,6 +136,7 @@ function Zones({ plan, known, store }: Props) {
 }
 
 function Schools({ plan, store }: Props) {
+  const told = useWords();
   const taken = (plan.schools ?? {}) as Record<string, string>;
   return (
     <div className="space-y-3">
@@ -143,13 +144,13 @@ function Schools({ plan, store }: Props) {
         Where good modellers disagree, the build follows one side, and what depends on it says so. Undecided
         pairs judge nothing.
       </p>
-      {Object.entries(SCHOOL_WORDS).map(([pair, { title, sides }]) => (
+      {told.schools.map(({ id: pair, title, sides }) => (
         <fieldset key={pair} className="grid grid-cols-[11rem_1fr] items-center gap-3">
           <legend className="contents">
             <span className="text-sm font-semibold">{title}</span>
           </legend>
           <span className="flex flex-wrap gap-1">
-            {[...Object.entries(sides), ["", "undecided"] as const].map(([side, words]) => (
+            {[...sides, { id: "", words: "undecided" }].map(({ id: side, words }) => (
               <button
                 key={side}
                 type="button"
@@ -171,16 +172,8 @@ function Schools({ plan, store }: Props) {
   );
 }
 
-const BUDS = [
-  { value: "", label: "not tested" },
-  { value: "water", label: "water coloured the bud" },
-  { value: "white_spirit", label: "white spirit coloured it" },
-  { value: "isopropanol", label: "70 % isopropanol coloured it" },
-  { value: "mild_thinner", label: "mild lacquer thinner coloured it" },
-  { value: "none", label: "none of them did" },
-];
-
 function Own(p: Props) {
+  const told = useWords();
   const { plan, known, store } = p;
   const own = (plan.materials ?? []) as OwnMaterial[];
   const write = (label: string, change: (now: OwnMaterial[]) => OwnMaterial[]) =>
@@ -229,7 +222,7 @@ function Own(p: Props) {
               <Choice
                 label="Bud test of a dried drop"
                 value={m.bud_test ?? ""}
-                options={BUDS}
+                options={[{ value: "", label: "not tested" }, ...told.buds]}
                 onTake={(v) => void set(m, { bud_test: v || null })}
               />
               {!m.like && m.bud_test ? (

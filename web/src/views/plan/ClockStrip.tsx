@@ -4,62 +4,11 @@
  */
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Assessment, Plan } from "../../api/client";
-import { piecewise, type Axis } from "../../drawing/axis";
-import { Clockwork, span } from "../../drawing/time";
-import { BUSY_AFTER_MIN, BUSY_BEFORE_MIN, BUSY_SHARE } from "../../drawing/tokens";
+import { busyAxis, type Axis } from "../../drawing/axis";
+import type { Clockwork } from "../../drawing/time";
 import { ClockSlider } from "../../parts/ClockSlider";
-import { stateAt } from "./rackParts";
-
-/** Piecewise linear: stretches with work get BUSY_SHARE of the width, the idle ones the rest. */
-export function busyAxis(times: { start_min: number; end_min: number }[], to: number, width: number): Axis {
-  const from = -20;
-  const marks: [number, number][] = [];
-  for (const t of [...times].sort((a, b) => a.start_min - b.start_min)) {
-    const [s, e] = [Math.max(t.start_min - BUSY_BEFORE_MIN, from), Math.min(t.end_min + BUSY_AFTER_MIN, to)];
-    const last = marks.at(-1);
-    if (last && s <= last[1]) last[1] = Math.max(last[1], e);
-    else if (e > s) marks.push([s, e]);
-  }
-  const busy = marks.reduce((sum, [s, e]) => sum + e - s, 0);
-  const idle = to - from - busy;
-  const share = busy === 0 ? 0 : idle <= 0 ? 1 : BUSY_SHARE;
-  const [wb, wi] = [busy ? (share * width) / busy : 0, idle > 0 ? ((1 - share) * width) / idle : 0];
-  const knots: [number, number][] = [[from, 0]];
-  let [at, x] = [from, 0];
-  for (const [s, e] of marks) {
-    if (s > at) {
-      x += (s - at) * wi;
-      knots.push([s, x]);
-    }
-    x += (e - Math.max(s, at)) * wb;
-    knots.push([e, x]);
-    at = e;
-  }
-  if (to > at) knots.push([to, x + (to - at) * wi]);
-  return piecewise(knots, from, to);
-}
-
-export function liveWords(plan: Plan, a: Assessment, clock: Clockwork, minute: number): string {
-  const said: string[] = [];
-  const doing = (plan.steps ?? []).find((s) => {
-    const t = a.times[s.id]!;
-    return t.start_min <= minute && minute < t.end_min;
-  });
-  if (doing) said.push(`at work: ${doing.name}, until ${clock.short(a.times[doing.id]!.end_min)}`);
-  for (const step of [...(plan.steps ?? [])].reverse()) {
-    if (step.kind !== "coat" || said.length >= 3 || step === doing) continue;
-    const zone = step.zones[0]!;
-    const state = stateAt(a, step.id, zone, minute);
-    const coat = a.coats[`${step.id}~${zone}`];
-    const next = coat?.states.find((m) => m.from_min > minute);
-    if ((state === "wet" || state === "workable" || state === "soft") && next)
-      said.push(`${step.name} ${state} until ${clock.short(next.from_min)}`);
-  }
-  if (said.length) return said.join(" · ");
-  const next = (plan.steps ?? []).find((s) => a.times[s.id]!.start_min > minute);
-  if (!next) return "everything is done; the last coats harden";
-  return `nothing is wet; next ${next.name}, in ${span(a.times[next.id]!.start_min - minute)}`;
-}
+import { liveWords } from "../../model/live";
+import { nightOf } from "../../model/nights";
 
 const LANES_TOP = 18;
 const FOOT = 20;
@@ -197,9 +146,7 @@ export function ClockStrip(p: {
 function Ground(p: { plan: Plan; axis: Axis; clock: Clockwork; width: number; height: number }) {
   const { axis, clock, plan } = p;
   const drawn = useMemo(() => {
-    const [nf, nt] = [plan.air?.night_from ?? "22:00", plan.air?.night_to ?? "07:00"].map((t) =>
-      Number(t.slice(0, 2)),
-    );
+    const [from, to] = [plan.air?.night_from ?? "22:00", plan.air?.night_to ?? "07:00"];
     const nights: [number, number][] = [];
     const days: { x: number; words: string }[] = [];
     const hours: { x: number; words: string }[] = [];
@@ -213,9 +160,9 @@ function Ground(p: { plan: Plan; axis: Axis; clock: Clockwork; width: number; he
     let lastHour = -1e9;
     for (let guard = 0; m <= axis.to && m < most && guard < 2000; m += stride, guard++) {
       const wall = clock.wall(m + 0.01);
-      const night = nf! > nt! ? wall.hour >= nf! || wall.hour < nt! : wall.hour >= nf! && wall.hour < nt!;
       const [x0, x1] = [axis.x(m), axis.x(m + stride)];
-      if (night && stride === 60) nights.push([x0, x1]);
+      if (stride === 60)
+        for (const [a, b] of nightOf(wall.hour, from, to)) nights.push([axis.x(m + a), axis.x(m + b)]);
       if (wall.hour === 0 || stride > 60 || guard === 0) {
         const x = guard === 0 ? 0 : x0;
         if (x - lastDay > 52) {

@@ -6,7 +6,7 @@ import { LineSample } from "../../drawing/Line";
 import { shortSpan, type Clockwork } from "../../drawing/time";
 import type { Verdict } from "../../drawing/tokens";
 import { Sheet } from "../../parts/Panel";
-import { useTimes } from "./useMinute";
+import { useTimes } from "../../parts/useMinute";
 
 export type OverAt = { zone: string; step: string | null; minute: number };
 type Props = {

@@ -5,7 +5,7 @@ import { api, type Plan } from "../../api/client";
 import { readSpan, exactSpan, type Clockwork } from "../../drawing/time";
 import { TextField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
-import { useTimes } from "./useMinute";
+import { useTimes } from "../../parts/useMinute";
 
 const TITLES: Record<string, string> = {
   now: "Before you go",

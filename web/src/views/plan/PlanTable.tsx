@@ -3,8 +3,8 @@ import type { Assessment, Plan } from "../../api/client";
 import { LineSample } from "../../drawing/Line";
 import type { Clockwork } from "../../drawing/time";
 import { VERDICTS, type Verdict } from "../../drawing/tokens";
-import type { Selection } from "./rackParts";
-import { ACTION_WORDS, METHOD_WORDS } from "./words";
+import type { Selection } from "../../model/live";
+import { useWords } from "../../parts/BuildDoor";
 
 export function PlanTable(p: {
   plan: Plan;
@@ -15,6 +15,7 @@ export function PlanTable(p: {
   onMove: (step: string, to: number) => void;
   onRemove: (step: string) => void;
 }) {
+  const told = useWords();
   const { plan, a, clock } = p;
   const steps = plan.steps ?? [];
   const worst = new Map<string, { verdict: Verdict; word: string; id: string | null; zone: string }>();
@@ -74,7 +75,7 @@ export function PlanTable(p: {
                     : s.zones.map((z) => plan.zones.find((x) => x.id === z)?.name).join(", ")}
                 </td>
                 <td className="pr-2 text-ink-2">
-                  {s.kind === "fitting" ? ACTION_WORDS[s.action] : METHOD_WORDS[s.method ?? "spray"]}
+                  {s.kind === "fitting" ? told.action(s.action) : told.method(s.method ?? "spray")}
                 </td>
                 <td className="text-right whitespace-nowrap">
                   {coat ? `${Math.round(coat.film_um * 10) / 10} µm` : ""}

@@ -1,15 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
-import { api, type BuildOut, type Edit, type Knowledge, type Plan, type Story } from "../../api/client";
+import { api, type Edit, type Knowledge, type Story } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
+import { nextStory, withoutSkipped, type Selection } from "../../model/live";
 import { BuildDoor } from "../../parts/BuildDoor";
 import { BuildMenu } from "../../parts/BuildMenu";
 import { HelpButton, ViewHead } from "../../parts/Head";
 import { Shortcuts } from "../../parts/Shortcuts";
 import { ThemeButton } from "../../parts/Theme";
-import { AddStep, type AddAt } from "./AddStep";
-import { AirPanel } from "./AirPanel";
+import type { AddAt } from "../../model/add";
+import { AddStep } from "./AddStep";
+import { AirPanel } from "../../parts/AirPanel";
 import { BuildSheet } from "./BuildSheet";
 import { OverSheet, type OverAt } from "./OverSheet";
 import { ParkSheet } from "./ParkSheet";
@@ -19,10 +21,9 @@ import { ClockStrip } from "./ClockStrip";
 import { Overview } from "./Overview";
 import { PlanTable } from "./PlanTable";
 import { Rack } from "./Rack";
-import type { Selection } from "./rackParts";
 import { SeamPanel } from "./SeamPanel";
 import { StepPanel } from "./StepPanel";
-import { keepTime, Times, useMinute, wantedTime, type Time } from "./useMinute";
+import { keepTime, Times, useMinute, wantedTime, type Time } from "../../parts/useMinute";
 
 const Drawing = memo(Rack);
 const Foot = memo(ClockStrip);
@@ -345,18 +346,4 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
       </div>
     </Times.Provider>
   );
-}
-
-/** As scheduled, what was skipped has no times and is not drawn. */
-function withoutSkipped({ plan, assessment }: BuildOut): Plan {
-  const steps = (plan.steps ?? []).filter((s) => assessment.times[s.id]);
-  return steps.length < (plan.steps ?? []).length ? { ...plan, steps } : plan;
-}
-
-function nextStory(stories: Story[], selection: Selection): Story | undefined {
-  if (!selection) return stories[0];
-  const at = stories.findIndex((s) =>
-    selection.kind === "seam" ? s.seams.includes(selection.id) : s.remark && s.upper_step === selection.step,
-  );
-  return stories[(at + 1) % Math.max(stories.length, 1)];
 }

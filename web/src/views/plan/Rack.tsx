@@ -7,7 +7,7 @@ import type { Assessment, Plan, Reach } from "../../api/client";
 import { layOut, ribbons, type Column, type Row } from "../../drawing/layout";
 import { BASE_PX } from "../../drawing/tokens";
 import { ColumnView } from "./RackColumn";
-import { stateAt, type Selection } from "./rackParts";
+import { stateAt, type Selection } from "../../model/live";
 import { Seams, Tags } from "./RackTold";
 
 type Props = {

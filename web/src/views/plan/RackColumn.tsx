@@ -4,7 +4,8 @@ import type { Assessment, Plan } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
 import type { Column, Row } from "../../drawing/layout";
 import { BASE_PX, STATE_WORDS, WORDS_FROM_PX } from "../../drawing/tokens";
-import { PRESSED_PX, stateAt, type Selection } from "./rackParts";
+import { stateAt, type Selection } from "../../model/live";
+import { PRESSED_PX } from "./rackParts";
 
 type ColumnProps = {
   column: Column;

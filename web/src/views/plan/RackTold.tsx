@@ -3,7 +3,8 @@ import type { Assessment, Plan, Seam } from "../../api/client";
 import type { Column, Row, Tag } from "../../drawing/layout";
 import { SeamPath } from "../../drawing/Line";
 import { shortSpan } from "../../drawing/time";
-import { PRESSED_PX, type Selection } from "./rackParts";
+import type { Selection } from "../../model/live";
+import { PRESSED_PX } from "./rackParts";
 
 export function Seams(p: {
   columns: Column[];

@@ -11,7 +11,7 @@ import {
 } from "../../api/client";
 import type { Clockwork } from "../../drawing/time";
 import { Choice } from "../../parts/Field";
-import { useTimes } from "./useMinute";
+import { useTimes } from "../../parts/useMinute";
 
 /** A value that settles: dragging the clock asks once it rests. */
 export function useSettled<T>(value: T, ms = 140): T {

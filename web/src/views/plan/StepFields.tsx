@@ -1,14 +1,18 @@
 /** What a step is made of, field by field: material and mix, tool and carrier, what a fitting is done with. */
 import { useMemo, useState } from "react";
-import type { Assessment, CoatStep, Edit, FittingStep, Mix, WorkingStep } from "../../api/client";
+import {
+  api,
+  type Assessment,
+  type CoatStep,
+  type Edit,
+  type FittingStep,
+  type Mix,
+  type WorkingStep,
+} from "../../api/client";
+import { useWords } from "../../parts/BuildDoor";
 import { Choice, NumberField, TextField } from "../../parts/Field";
 import type { Props, Set } from "./stepParts";
 import { SubstituteSheet } from "./Substitutes";
-import { ACTION_WORDS, COAT_METHODS, METHOD_WORDS, WORK_METHODS } from "./words";
-
-const named = (m: string) => ({ value: m, label: METHOD_WORDS[m]! });
-const COAT_OPTIONS = COAT_METHODS.map(named);
-const WORK_OPTIONS = WORK_METHODS.map(named);
 
 export function FittingFields(p: Props & { step: FittingStep; set: Set }) {
   const { step, known, set, plan } = p;
@@ -75,20 +79,21 @@ export function CoatFields(p: Props & { step: CoatStep; set: Set }) {
   const [lacking, setLacking] = useState<string | null>(null);
   const mix = (step.mix ?? here?.mix ?? null) as Mix | null;
   const thinner = mix?.parts.find((x) => x.role === "thinner")?.material ?? null;
-  const change = (id: string) => {
-    const next = known.coats.find((c) => c.id === id)!;
-    const edits: Edit[] = [
-      { edit: "set_field", step_id: step.id, field: "material", value: id },
-      next.mix
-        ? { edit: "set_field", step_id: step.id, field: "mix", value: next.mix }
-        : { edit: "set_field", step_id: step.id, field: "mix", absent: true },
-      { edit: "set_field", step_id: step.id, field: "method", value: next.method },
-      { edit: "set_field", step_id: step.id, field: "sheen", absent: true },
-      { edit: "set_field", step_id: step.id, field: "dry_film_um", absent: true },
-      { edit: "set_field", step_id: step.id, field: "coverage", absent: true },
-      { edit: "set_field", step_id: step.id, field: "passes", value: next.passes },
-    ];
-    void store.edit(`${step.name}: ${next.name}`, edits);
+  const [said, setSaid] = useState<{ of: string; lost: string[] } | null>(null);
+  const told = useWords();
+  // What the new material can keep stays; what it cannot is said. One edit, undone as one.
+  const change = async (id: string) => {
+    const { data } = await api.POST("/api/builds/{build_id}/replace", {
+      params: { path: { build_id: p.build } },
+      body: { step: step.id, material: id },
+    });
+    const name = known.coats.find((c) => c.id === id)?.name ?? id;
+    if (!data) {
+      store.say(`${name} cannot stand here.`);
+      return;
+    }
+    const outcome = await store.edit(`${step.name}: ${name}`, data.edits as Edit[]);
+    if (outcome.ok) setSaid({ of: id, lost: data.lost });
   };
   return (
     <div className="grid grid-cols-2 gap-2">
@@ -97,12 +102,18 @@ export function CoatFields(p: Props & { step: CoatStep; set: Set }) {
         className="col-span-2"
         value={step.material}
         options={useMemo(() => known.coats.map((c) => ({ value: c.id, label: c.name })), [known])}
-        onTake={change}
+        onTake={(id) => void change(id)}
       />
+      {said?.of === step.material && said.lost.length ? (
+        <p className="col-span-2 text-xs" role="status" data-testid="not-kept">
+          <span className="font-semibold">Not kept: </span>
+          {said.lost.join("; ")}. Undo brings it all back.
+        </p>
+      ) : null}
       <Choice
         label="Put on"
         value={step.method ?? here?.method ?? "spray"}
-        options={COAT_OPTIONS}
+        options={told.laidBy}
         onTake={(v) => void set("method", v)}
       />
       {here && here.sheens.length ? (
@@ -214,11 +225,12 @@ function MixFields(p: Props & { step: CoatStep; set: Set }) {
 
 export function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
   const { step, known, set, plan } = p;
+  const told = useWords();
   const target = plan.steps?.find((s) => s.id === step.acts_on);
   return (
     <div className="grid grid-cols-2 gap-2">
       <p className="col-span-2 text-sm">
-        {ACTION_WORDS[step.action]}: acts on “{target?.name}”.
+        {told.action(step.action)}: acts on “{target?.name}”.
       </p>
       <Choice
         label="With"
@@ -232,7 +244,7 @@ export function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
       <Choice
         label="Tool"
         value={step.method ?? "damp_wipe"}
-        options={WORK_OPTIONS}
+        options={told.workedWith}
         onTake={(v) => void set("method", v)}
       />
       <NumberField

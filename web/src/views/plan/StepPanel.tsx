@@ -6,7 +6,7 @@ import { exactSpan, readSpan } from "../../drawing/time";
 import { STATE_WORDS } from "../../drawing/tokens";
 import { TextField } from "../../parts/Field";
 import { Hardening } from "./Hardening";
-import { stateAt } from "./rackParts";
+import { stateAt } from "../../model/live";
 import { FaultPanel, RescuePanel } from "./Rescue";
 import { CoatFields, CupFigure, FittingFields, WorkFields } from "./StepFields";
 import { More } from "./StepMore";

@@ -1,6 +1,7 @@
 /** Which zones a step covers, and how it is split. */
 import type { Edit, Plan, Step } from "../../api/client";
-import { newId, type Props, type Set } from "./stepParts";
+import type { Props, Set } from "./stepParts";
+import { newId } from "../../model/ids";
 
 export function Zones(p: Props & { set: Set }) {
   const { plan, step, store } = p;

@@ -56,6 +56,7 @@ function Row(p: { s: Substitute; step: CoatStep; store: BuildStore; onClose: () 
             .join(", ") || "nothing worse"}
         </span>
       </div>
+      {s.doubt ? <p className="text-xs font-semibold">{s.doubt} Try it in a spare cup first.</p> : null}
       {s.changes.map((c) => (
         <p key={c} className="text-xs text-ink-2">
           {c}

@@ -26,12 +26,3 @@ export type Set = (
   value: unknown,
   label?: string,
 ) => Promise<{ ok: true } | { ok: false; why: string }>;
-
-export function newId(words: string): string {
-  const slug = words
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^-|-$/g, "")
-    .slice(0, 20);
-  return `${slug || "step"}-${crypto.randomUUID().slice(0, 6)}`;
-}

@@ -4,9 +4,11 @@ import type { Case, Change, DryRun } from "../../api/client";
 import { span } from "../../drawing/time";
 import { Crack, stepName, type Props } from "./parts";
 import { useSearch } from "./useSittings";
+import { useWords } from "../../parts/BuildDoor";
 import { searchWords } from "./words";
 
 export function Fit(p: Props) {
+  const words = useWords();
   const { plan, shown, clock, store } = p;
   const search = useSearch(store.id, "changes", () => undefined);
   const view = shown.view;
@@ -74,7 +76,7 @@ export function Fit(p: Props) {
             <h2 className="text-base font-semibold">What would make it fit</h2>
             {search.running ? (
               <>
-                <span role="status">{searchWords(search.job!, clock, (v) => v)}</span>
+                <span role="status">{searchWords(search.job!, clock, (v) => v, words.goal)}</span>
                 <button type="button" className="push" onClick={() => void search.stop()}>
                   Stop
                 </button>
@@ -178,6 +180,7 @@ export function Holds(p: Props) {
 }
 
 export function WhatIf(p: Props) {
+  const words = useWords();
   const { shown, clock, store } = p;
   const search = useSearch(store.id, "what_if", () => undefined);
   const cases: Case[] = search.job?.cases ?? [];
@@ -197,7 +200,7 @@ export function WhatIf(p: Props) {
         <div className="mt-2 flex items-center gap-2">
           {search.running ? (
             <>
-              <span role="status">{searchWords(search.job!, clock, (v) => v)}</span>
+              <span role="status">{searchWords(search.job!, clock, (v) => v, words.goal)}</span>
               <button type="button" className="push" onClick={() => void search.stop()}>
                 Stop
               </button>

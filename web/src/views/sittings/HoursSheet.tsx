@@ -2,16 +2,11 @@
 import { useState } from "react";
 import type { Hours, Plan } from "../../api/client";
 import type { BuildStore } from "../../api/store";
+import { useWords } from "../../parts/BuildDoor";
 import { Choice, NumberField, TextField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
 
 const DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] as const;
-const GOALS: Record<string, string> = {
-  finish: "Finish earliest",
-  setups: "Fewest airbrush set-ups",
-  sittings: "Fewest sittings",
-  slack: "Most slack to closing windows",
-};
 type Weekly = NonNullable<Hours["weekly"]>[number];
 type Dated = NonNullable<Hours["dates"]>[number];
 type Off = NonNullable<Hours["off"]>[number];
@@ -24,12 +19,13 @@ export function HoursSheet(p: {
   onClose: () => void;
 }) {
   const { hours, store } = p;
+  const told = useWords();
   const set = (label: string, part: Partial<Hours>) =>
     store.edit(label, (plan) => [{ edit: "set_hours", hours: { ...hours, ...plan.hours, ...part } }]);
   const weekly = hours.weekly ?? [];
   const change = (i: number, part: Partial<Weekly>) =>
     set("Weekly hours", { weekly: weekly.map((w, n) => (n === i ? { ...w, ...part } : w)) });
-  const goals = hours.goals ?? Object.keys(GOALS);
+  const goals = hours.goals ?? told.goals;
   const raise = (i: number) => {
     const next = [...goals];
     [next[i - 1], next[i]] = [next[i]!, next[i - 1]!];
@@ -103,12 +99,12 @@ export function HoursSheet(p: {
             {goals.map((g, i) => (
               <li key={g} className="flex items-center gap-2 text-sm">
                 <span className="w-4">{i + 1}</span>
-                <span className="w-60">{GOALS[g]}</span>
+                <span className="w-60">{told.goal(g)}</span>
                 <button
                   type="button"
                   className="push"
                   disabled={i === 0}
-                  aria-label={`${GOALS[g]}: more important`}
+                  aria-label={`${told.goal(g)}: more important`}
                   onClick={() => void raise(i)}
                 >
                   ↑

@@ -4,18 +4,19 @@ import type { Edit, Moved, Shown } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { sittingAxis } from "../../drawing/axis";
 import { Clockwork } from "../../drawing/time";
-import { BuildDoor } from "../../parts/BuildDoor";
+import { BuildDoor, useWords } from "../../parts/BuildDoor";
 import { HelpButton, ViewHead } from "../../parts/Head";
 import { Shortcuts } from "../../parts/Shortcuts";
 import { ThemeButton } from "../../parts/Theme";
-import { AirPanel } from "../plan/AirPanel";
-import { keepTime, useMinute } from "../plan/useMinute";
+import { AirPanel } from "../../parts/AirPanel";
+import { keepTime, useMinute } from "../../parts/useMinute";
 import { Foot } from "./Foot";
 import { HoursSheet } from "./HoursSheet";
 import { LABELS, RIGHT, laneOf, type Drag } from "./geometry";
 import type { Tab } from "./parts";
 import { Timeline } from "./Timeline";
 import { useSearch, useSittings } from "./useSittings";
+import { beside, headline } from "../../model/sittings";
 import { searchWords, wall, withSitting } from "./words";
 
 const TRY_EVERY_MS = 70;
@@ -76,6 +77,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
   const { store, sittings, shown } = p;
   const build = useShot(store).build!;
   const { plan } = build;
+  const steps = (plan.steps ?? []).length;
   const zone = plan.build.timezone ?? "UTC";
   const view = shown.view;
   const clock = useMemo(() => new Clockwork(plan.build.starts_at, zone), [plan.build.starts_at, zone]);
@@ -114,10 +116,10 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
   const start = useCallback(() => void search.start(20), [search]);
   const begun = useRef(false);
   useEffect(() => {
-    if (begun.current || shown.scheduled || !view.sittings.length) return;
+    if (begun.current || shown.scheduled || !view.sittings.length || !steps) return;
     begun.current = true;
     start(); // the first time there is nothing to lose, and the answer is what one came for
-  }, [shown.scheduled, view.sittings.length, start]);
+  }, [shown.scheduled, view.sittings.length, steps, start]);
 
   const letGo = async (drag: Drag | null) => {
     if (!drag) return trial.set(null);
@@ -170,17 +172,8 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
       <section className="flex min-h-12 items-center gap-3 px-4 py-1.5 no-print" aria-label="The schedule">
         <h1 className="sr-only">Sittings of {plan.build.name}</h1>
         <p className="min-w-0 leading-tight" data-testid="finish">
-          <span className="text-lg font-semibold">
-            {empty ? "No bench time yet" : `Finished ${clock.long(view.finish_min)}`}
-          </span>{" "}
-          <span className="text-sm text-ink-2">
-            {[
-              view.hopeful_min < view.finish_min - 60 ? `hopefully ${clock.long(view.hopeful_min)}` : "",
-              shown.stale || search.running ? "" : proof(shown), // what was proven was proven of what was
-            ]
-              .filter(Boolean)
-              .join(" · ")}
-          </span>
+          <span className="text-lg font-semibold">{headline(shown, steps, clock)}</span>{" "}
+          <span className="text-sm text-ink-2">{beside(shown, steps, search.running, clock)}</span>
         </p>
         <Status shown={shown} search={search} clock={clock} />
         <span className="ml-auto flex shrink-0 gap-1 no-print">
@@ -189,7 +182,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
               Stop, keep the best
             </button>
           ) : (
-            <button type="button" className="push" data-strong disabled={empty} onClick={start}>
+            <button type="button" className="push" data-strong disabled={empty || !steps} onClick={start}>
               {shown.scheduled ? "Plan again" : "Plan the sittings"}
             </button>
           )}
@@ -298,23 +291,13 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
   );
 }
 
-const counted = (n: number | undefined, word: string) =>
-  n === undefined ? "" : `${n} ${word}${n === 1 ? "" : "s"}`;
-
-function proof(shown: Shown): string {
-  const reached = shown.view.schedule.reached ?? [];
-  const of = (goal: string) => reached.find((g) => g.goal === goal)?.value;
-  const counts = [counted(of("setups"), "set-up"), counted(of("sittings"), "sitting")].filter(Boolean);
-  const by = shown.view.schedule.made_by === "hand" ? "placed by hand" : shown.proof;
-  return [by, ...counts].join(" · ");
-}
-
 function Status(p: { shown: Shown; search: ReturnType<typeof useSearch>; clock: Clockwork }) {
   const { shown, search, clock } = p;
+  const told = useWords();
   if (search.running)
     return (
       <p className="text-sm" role="status" data-testid="searching">
-        {searchWords(search.job!, clock, (v) => v)}
+        {searchWords(search.job!, clock, (v) => v, told.goal)}
       </p>
     );
   if (search.job?.state === "failed")

@@ -31,11 +31,30 @@ describe("hours changed by a drag", () => {
 it("a search says what it looks for, and how far it is", () => {
   const job = (part: Partial<Searched>) =>
     ({ state: "running", goal: "finish", seconds: 2.4, ...part }) as Searched;
-  expect(searchWords(job({ goal: "" }), clock, (v) => v)).toBe("Looking for a first schedule · 2 s");
-  expect(searchWords(job({ value: 60 }), clock, (v) => v)).toContain("best Thu 26 Nov 19:30");
-  expect(searchWords(job({ goal: "changes", value: 3, bound: 9 }), clock, (v) => v)).toBe(
-    "3 of 9 changes tried · 2 s",
-  );
+  expect(
+    searchWords(
+      job({ goal: "" }),
+      clock,
+      (v) => v,
+      (g) => `the ${g}`,
+    ),
+  ).toBe("Looking for a first schedule · 2 s");
+  expect(
+    searchWords(
+      job({ value: 60 }),
+      clock,
+      (v) => v,
+      (g) => `the ${g}`,
+    ),
+  ).toContain("best Thu 26 Nov 19:30");
+  expect(
+    searchWords(
+      job({ goal: "changes", value: 3, bound: 9 }),
+      clock,
+      (v) => v,
+      (g) => `the ${g}`,
+    ),
+  ).toBe("3 of 9 changes tried · 2 s");
 });
 
 it("a minute is told by the wall, midnight as the day that begins", () => {

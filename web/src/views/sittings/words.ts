@@ -3,18 +3,21 @@ import type { Hours, Searched, Sitting } from "../../api/client";
 import { localStamp } from "../../drawing/stamp";
 import type { Clockwork } from "../../drawing/time";
 
-const GOALS: Record<string, string> = {
-  finish: "the earliest finish",
-  setups: "the fewest set-ups",
-  sittings: "the fewest sittings",
-  slack: "the most slack to closing windows",
+/** What a job is after beside the goals of the trade, which the API tells. */
+const JOBS: Record<string, string> = {
+  "": "a first schedule",
   broken: "what breaks least",
   changes: "changes",
   what_if: "questions",
 };
 
-export function searchWords(job: Searched, clock: Clockwork, toMinute: (v: number) => number): string {
-  const goal = GOALS[job.goal] ?? "a first schedule";
+export function searchWords(
+  job: Searched,
+  clock: Clockwork,
+  toMinute: (v: number) => number,
+  goalWords: (goal: string) => string,
+): string {
+  const goal = JOBS[job.goal] ?? goalWords(job.goal);
   const seconds = `${Math.round(job.seconds)} s`;
   if (job.value === null || job.value === undefined) return `Looking for ${goal} · ${seconds}`;
   if (job.goal === "changes" || job.goal === "what_if")
@@ -23,8 +26,6 @@ export function searchWords(job: Searched, clock: Clockwork, toMinute: (v: numbe
     return `Looking for ${goal}: best ${clock.long(toMinute(job.value))} · ${seconds}`;
   return `Looking for ${goal} · ${seconds}`;
 }
-
-export const goalWords = (goal: string) => GOALS[goal] ?? goal;
 
 /** Date and time by the wall of the build, as the calendar writes them. */
 export function wall(clock: Clockwork, minute: number, zone: string): { date: string; start: string } {

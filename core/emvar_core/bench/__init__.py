@@ -1,0 +1,1 @@
+"""At the bench: the card of a coat, what a build needs, small tools without a plan, simulated instruments."""

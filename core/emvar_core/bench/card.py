@@ -1,0 +1,443 @@
+"""The bench card of a coat: what to mix, how thick it is, how to put it on, how much, and what the air says tonight.
+
+Computed from the plan's own step, its kit and the air at the instant that is asked about.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Any
+
+import numpy as np
+from pydantic import Field
+
+from ..errors import Impossible, NotThere
+from ..judging import Conditions, CupOut, Laid, base_layer, conditions_of, lay
+from ..judging.stack import Times
+from ..knowledge import Coat, Knowledge
+from ..knowledge.flow_cups import kinematic_mm2_s
+from ..physics.cup import Fill, cup_of, density_g_ml, is_mixed, part_ml
+from ..physics.recipes import Rung, corrected, ladder, sections
+from ..physics.spray import (
+    DISTANCES_MM,
+    PRESSURES_KPA,
+    Gun,
+    Hand,
+    Laying,
+    Paint,
+    Point,
+    SprayZone,
+    at_point,
+    best_setting,
+    field,
+    laying,
+    one_knob,
+    paint_of,
+)
+from ..physics.viscosity import AIRBRUSH_READY_MM2_S, Thickness, like, measured, pigment_share, thickness
+from ..plan import (
+    Air,
+    BenchAir,
+    CoatStep,
+    GunKit,
+    Kit,
+    Plan,
+    WorkingStep,
+    known_to,
+    method_of,
+    mix_of,
+    ratio_words,
+    step_times,
+)
+from ..remarks import cup_out
+from ..seams.registry import REGISTRY
+from ..seams.situation import COVERS, Finding, Layer, Meeting, Reads
+from ..vocabulary import (
+    AIRBRUSHED,
+    SPRAYED,
+    Contact,
+    Edge,
+    FlowCup,
+    Method,
+    Model,
+    Role,
+    SystemRole,
+    ThinnerRole,
+    Unit,
+    Use,
+    WorkAction,
+)
+from .needs import area_of, poured_for
+
+TRIGGER = {Method.MIST: 0.4, Method.SPRAY: 0.6, Method.WET_SPRAY: 1.0}
+COVERS_UM = {
+    Use.PRIMER: 12.0,
+    Use.COLOUR: 8.0,
+    Use.CLEAR: 6.0,
+}  # dry film that covers (practice)
+MOST_UM = {Use.PRIMER: 45.0, Use.COLOUR: 35.0, Use.CLEAR: 40.0}  # above which detail suffers (common practice)
+ANY_TIME_MIN = 2 * 1440.0
+LADDER_ML = 0.4
+BLUSHES = "blush"  # the mechanism that a slower thinner ends
+HOT_C, DAMP_PCT, WATERY = 28.0, 75.0, 0.5  # when water-borne paint dries at the needle, or hardly (common practice)
+SMALL_CM2 = 15.0
+LEAST_COVERAGE = 0.05  # a coat of less is split as if it covered so much
+LETTERS = np.array(["g", "d", "o", "w", "r"])  # of the zones, in their order
+
+
+class ThicknessOut(Model):
+    mpas: float
+    low_mpas: float
+    high_mpas: float
+    mm2_s: float
+    like: str
+    basis: str
+    ready: str
+
+
+class MapOut(Model):
+    """The map: areas by pressure (rows) and distance (columns), one letter a point: g d o w r."""
+
+    pressures_kpa: list[float]
+    distances_mm: list[float]
+    rows: list[str]
+
+
+class Card(Model):
+    """Everything for one coat at the bench. Parts that do not apply to its method are None."""
+
+    step_id: str
+    name: str
+    method: str
+    ratio: str
+    mixed: bool
+    cup: CupOut | None
+    cups: int
+    thickness: ThicknessOut | None
+    gun: GunKit | None
+    point: Point | None
+    best: Point | None
+    speed_mm_s: float
+    laying: Laying | None
+    map: MapOut | None
+    knobs: list[tuple[str, str]]
+    film_um: float
+    film_words: str
+    how: str
+    correction: str
+    ladder: list[Rung]
+    split: str
+    tonight: list[str]
+    tonight_ok: bool
+
+
+class Setting(Model):
+    """What the user holds the gun at; what is left out is as recommended.
+
+    `thinner`: another amount of thinner in the step's mix, for an answer before the edit itself is stored.
+    `total_ml` fills a cup instead of serving the area; `paint_drops` scales the recipe to a number of drops of paint.
+    `only_kpa`: the one pressure that there is; the best distance, trigger and speed are sought for it.
+    """
+
+    thinner: Annotated[float, Field(gt=0, le=1e6)] | None = None
+    total_ml: Annotated[float, Field(gt=0, le=1000)] | None = None
+    paint_drops: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    gun: Annotated[str, Field(max_length=80)] | None = None
+    only_kpa: Annotated[float, Field(ge=5, le=400)] | None = None
+    pressure_kpa: Annotated[float, Field(ge=5, le=400)] | None = None
+    distance_mm: Annotated[float, Field(ge=5, le=600)] | None = None
+    speed_mm_s: Annotated[float, Field(ge=1, le=1000)] | None = None
+    trigger: Annotated[float, Field(gt=0, le=1)] | None = None
+    temp_c: Annotated[float, Field(ge=-10, le=60)] | None = None
+    rh_pct: Annotated[float, Field(ge=0, le=100)] | None = None
+
+
+CUP_ML = 7.0
+
+
+def thickness_of(k: Knowledge, plan: Plan, step: CoatStep, temp_c: float) -> Thickness:
+    """Viscosity of a step's mix: measured if it was, else computed, as measuring this paint before has taught."""
+    cup = cup_of(k, step)
+    coat = k.coats[step.material]
+    kit = plan.kit or Kit()
+    plain = thickness(k, coat, cup, temp_c)
+    own = _measured_mpas(step, kit, plain.density_g_ml)
+    if own is not None:
+        return measured(own, plain.density_g_ml)
+    lessons = []
+    for other in plan.steps:
+        if isinstance(other, CoatStep) and other.material == step.material and other.measured is not None:
+            there = thickness(k, coat, cup_of(k, other), temp_c)
+            if (found := _measured_mpas(other, kit, there.density_g_ml)) is not None:
+                lessons.append(math.log(found / there.mpas))
+    return thickness(k, coat, cup, temp_c, math.exp(sum(lessons) / len(lessons)) if lessons else 1.0)
+
+
+def _measured_mpas(step: CoatStep, kit: Kit, density_g_ml: float) -> float | None:
+    m = step.measured
+    if m is None:
+        return None
+    if m.viscosity_mpas is not None or m.flow_cup is None or m.flow_cup_s is None:
+        return m.viscosity_mpas
+    if m.flow_cup is FlowCup.OWN:
+        return kit.drip_cup.cup().kinematic_mm2_s(m.flow_cup_s) * density_g_ml if kit.drip_cup else None
+    return kinematic_mm2_s(m.flow_cup, m.flow_cup_s) * density_g_ml
+
+
+def _thinned(k: Knowledge, step: CoatStep, thinner: float | None) -> CoatStep:
+    mix = mix_of(k, step)
+    if thinner is None or mix is None:
+        return step
+    at = next((i for i, p in enumerate(mix.parts) if p.role is Role.THINNER), None)
+    paint = next((i for i, p in enumerate(mix.parts) if p.role is Role.PAINT), None)
+    if at is None or paint is None:
+        return step
+    parts = list(mix.parts)
+    if parts[at].unit is Unit.PERCENT:  # the paint makes room for it
+        rest = parts[paint].amount + parts[at].amount - thinner
+        parts[paint] = parts[paint].model_copy(update={"amount": max(rest, 0.01)})
+    parts[at] = parts[at].model_copy(update={"amount": thinner})
+    return step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
+
+
+def _sprayed(
+    k: Knowledge, paint: Paint, method: Method, kit: Kit, gun_kit: GunKit, setting: Setting, laid: Laid, area: float,
+    air: Air,
+) -> dict[str, Any]:  # fmt: skip
+    """What the card says of the airbrush: the point, the best one, the map, the laying, what to turn."""
+    trigger = setting.trigger if setting.trigger is not None else TRIGGER[method]
+    gun = Gun(gun_kit.nozzle_mm, trigger, gun_kit.external_mix, gun_kit.flow_ml_min)
+    part = "small" if area < SMALL_CM2 else "side"
+    most = kit.most_kpa - kit.hose_loss_kpa
+    pressures = PRESSURES_KPA if setting.only_kpa is None else np.array([setting.only_kpa])
+    found = best_setting(k, paint, gun, part, air, most, kit.altitude_m, pressures)
+    best, hand = found if found else (None, Hand(part=part))
+    hand = Hand(setting.speed_mm_s or hand.speed_mm_s, part)
+    pressure = setting.pressure_kpa or setting.only_kpa or (best.pressure_kpa if best else 100.0)
+    distance = setting.distance_mm or (best.distance_mm if best else 100.0)
+    point = at_point(k, paint, gun, hand, air, pressure, distance, kit.altitude_m)
+    f = field(k, paint, gun, hand, air, PRESSURES_KPA, DISTANCES_MM, kit.altitude_m)
+    return {
+        "point": point,
+        "best": best,
+        "speed_mm_s": hand.speed_mm_s,
+        "laying": laying(k, paint, point, hand, air, laid.film_um, area),
+        "map": MapOut(
+            pressures_kpa=[round(float(p), 1) for p in PRESSURES_KPA],
+            distances_mm=[round(float(d), 1) for d in DISTANCES_MM],
+            rows=["".join(row) for row in LETTERS[f.zone]],
+        ),
+        "knobs": [] if point.zone is SprayZone.GOOD else one_knob(k, paint, gun, hand, air, pressure, distance),
+    }
+
+
+NOT_SPRAYED: dict[str, Any] = {
+    "point": None, "best": None, "speed_mm_s": 0.0, "laying": None, "map": None, "knobs": []
+}  # fmt: skip
+
+
+def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
+    """The bench card of a coat. Raises NotThere where the plan has no such coat, OutOfRange for an absurd setting."""
+    step = plan.step(step_id)
+    if not isinstance(step, CoatStep):
+        raise NotThere("coat", step_id)
+    setting = setting or Setting()
+    k = known_to(plan)
+    times = step_times(plan)
+    c = conditions_of(plan, times, knowledge=k)
+    air = c.line.at(times[step_id].start_min)
+    here = {f: v for f, v in (("temp_c", setting.temp_c), ("rh_pct", setting.rh_pct)) if v is not None}
+    if here:
+        air = air.model_copy(update=here)
+        c = conditions_of(plan.model_copy(update={"air": BenchAir(day=air)}), times, knowledge=k)
+    step = _thinned(k, step, setting.thinner)
+    laid = lay(c, step, times[step.id])
+    coat, cup, method, kit = laid.coat, laid.cup, method_of(k, step), plan.kit or Kit()
+    thick = thickness_of(k, plan, step, air.temp_c)
+    area = area_of(plan, step) * laid.layer.coverage
+    sprayed = method in AIRBRUSHED
+    gun = next((g for g in kit.guns if g.id == setting.gun), kit.guns[0]) if sprayed else None
+    poured = poured_for(k, plan, step, laid, Fill(setting.total_ml, setting.paint_drops))
+    mixed = poured is not None and is_mixed(coat, method)
+    tonight = _tonight(c, plan, times, step, air)
+    airbrush = (
+        _sprayed(k, paint_of(k, coat, cup, thick), method, kit, gun, setting, laid, area, air) if gun else NOT_SPRAYED
+    )
+    return Card(
+        step_id=step.id,
+        name=step.name,
+        method=method.value,
+        ratio=_ratio(k, step),
+        mixed=mixed,
+        cup=cup_out(poured) if poured else None,
+        cups=max(math.ceil(poured.needed_ml / CUP_ML), 1) if poured else 0,
+        thickness=_thickness_out(thick, sprayed) if mixed else None,
+        gun=gun,
+        **airbrush,
+        film_um=laid.film_um,
+        film_words=_film_words(plan, step, laid),
+        how=_how(method),
+        correction=_correction(k, step),
+        ladder=_ladder(k, coat),
+        split=_split(k, laid, area),
+        tonight=tonight[0],
+        tonight_ok=tonight[1],
+    )
+
+
+def _thickness_out(t: Thickness, sprayed: bool) -> ThicknessOut:
+    low, high = AIRBRUSH_READY_MM2_S
+    ready = "thick" if t.mm2_s > high else "thin" if t.mm2_s < low else "ready"
+    return ThicknessOut(
+        mpas=round(t.mpas, 2), low_mpas=round(t.low_mpas, 2), high_mpas=round(t.high_mpas, 2),
+        mm2_s=round(t.mm2_s, 2), like=like(t.mpas), basis=t.basis, ready=ready if sprayed else "",
+    )  # fmt: skip
+
+
+def _ratio(k: Knowledge, step: CoatStep) -> str:
+    mix = mix_of(k, step)
+    if mix is None or len(mix.parts) < 2 or method_of(k, step) is Method.CAN:
+        return "as it comes"
+    names = [(k.coats.get(p.material) or k.thinners[p.material]).name.lower() for p in mix.parts]
+    return f"{ratio_words(mix)} · {' : '.join(names)}"
+
+
+CHIPS_UNDER_UM = 20.0  # a thicker film over the release layer does not let water through (common practice)
+
+
+def _film_words(plan: Plan, step: CoatStep, laid: Laid) -> str:
+    coat, film, covered = laid.coat, laid.film_um, laid.layer.coverage
+    at = [s.id for s in plan.steps].index(step.id) + 1
+    before = {s.id for s in plan.steps[:at]}
+    chipped = any(
+        isinstance(s, WorkingStep)
+        and s.action is WorkAction.CHIP
+        and s.acts_on in before
+        and set(s.zones) & set(step.zones)
+        for s in plan.steps[at:]
+    )
+    if chipped and film > CHIPS_UNDER_UM:
+        return f"{film:g} µm is much over a layer that is to be chipped: the chips may not start (up to about 20 µm)."
+    least, most = COVERS_UM.get(coat.use), MOST_UM.get(coat.use)
+    if least is not None and covered > COVERS and film < least:
+        return f"{film:g} µm is little: it may not cover (from about {least:g} µm)."
+    if most is not None and film > most:
+        return f"{film:g} µm is much: it fills detail and sags (up to about {most:g} µm)."
+    return ""
+
+
+def _how(method: Method) -> str:
+    return {
+        Method.CAN: "From 25–30 cm in mist passes, starting and ending beside the part; shake two minutes first.",
+        Method.BRUSH: "Flat soft brush, loaded a third, laid on in one direction; do not go back over it.",
+        Method.SPONGE: "Dab nearly all off on paper, then the part, turning the sponge each time.",
+        Method.DRY_BRUSH: "Wipe almost all off on paper; light strokes across the relief.",
+        Method.WASH: "Touch it to the detail and let it run; do not paint it on.",
+        Method.FLOOD: "Flow it on, tilt, and lift the excess with a dry brush.",
+        Method.SPECKLE: "Flick it from a stiff brush over a stick; try it on paper first.",
+        Method.DUST: "Dry soft brush, little at a time, worked into corners.",
+        Method.PLACE: "Place it, press the water out, leave it alone while it settles.",
+    }.get(method, "")
+
+
+def _correction(k: Knowledge, step: CoatStep) -> str:
+    """What to add to the cup as it was weighed, to meet the step's ratio."""
+    m = step.measured
+    mix = mix_of(k, step)
+    if m is None or m.paint_g is None or mix is None or len(mix.parts) < 2:
+        return ""
+    paint = next(p for p in mix.parts if p.role is Role.PAINT)
+    thinner = next((p for p in mix.parts if p.role is not Role.PAINT), None)
+    if thinner is None or thinner.material not in k.thinners:
+        return ""
+    density, thin_density = density_g_ml(k, step.material), density_g_ml(k, thinner.material)
+    try:
+        c = corrected(m.paint_g / density, (m.thinner_g or 0.0) / thin_density, part_ml(k, paint), part_ml(k, thinner))
+    except Impossible as error:
+        return str(error)
+    grams = c.ml * (density if c.add == "paint" else thin_density)
+    return c.sentence if not c.add else f"{c.sentence} That is {grams:.2f} g."
+
+
+def _ladder(k: Knowledge, coat: Coat) -> list[Rung]:
+    """One bottle at several strengths, for washes."""
+    if coat.use is not Use.EFFECT or not k.systems[coat.system].is_a(SystemRole.WASH):
+        return []
+    thins = coat.thin_with or coat.let_down_with
+    if thins is None:
+        return []
+    thin = k.thinners[thins]
+    return ladder(coat.volume_solids, pigment_share(coat), coat.drop_ml, thin.drop_ml, LADDER_ML)
+
+
+def _split(k: Knowledge, laid: Laid, area: float) -> str:
+    """How to split the surface so that each part can be worked before it closes."""
+    system, drying = laid.layer.system, laid.drying
+    if system is None or not system.windows:
+        return ""
+    action, window = next(iter(system.windows.items()))
+    opens = drying.when(window.opens[1]) - drying.end_min
+    closes = drying.when(window.closes[0]) - drying.end_min
+    work = k.work[action]
+    try:
+        s = sections(
+            area / max(laid.layer.coverage, LEAST_COVERAGE), opens, closes, work.lay_cm2_min, work.work_cm2_min
+        )
+    except Impossible:
+        return ""
+    if closes > ANY_TIME_MIN:
+        return f"{s.sentence} It can be worked at any time."
+    return f"{s.sentence} To {action.value} by {closes / 60:.1f} h after laying (careful edge)."
+
+
+def _air_says(c: Conditions, times: Times, step: CoatStep, base: Layer) -> list[Finding]:
+    """What the seams would say of this air, whatever lies below: all that looks at nothing but the air."""
+    m = Meeting(c.k, lay(c, step, times[step.id]).landing, (base,), 0)
+    return [
+        f
+        for mechanism in REGISTRY
+        if mechanism.reads == Reads.AIR and Contact.LAY in mechanism.on
+        for f in mechanism.judge(m.view(mechanism.reads), 0.0, Edge.LATE)
+    ]
+
+
+def _tonight(c: Conditions, plan: Plan, times: Times, step: CoatStep, air: Air) -> tuple[list[str], bool]:
+    """With this air: put it on or not, with which thinner, or what else of the plan is better done; and whether."""
+    k, laid = c.k, lay(c, step, times[step.id])
+    base = base_layer(k, plan, next(z for z in plan.zones if z.id in step.zones))
+    against = _air_says(c, times, step, base)
+    said = [f"{f.sentence} {f.advice}" for f in against]
+    if any(f.mechanism == BLUSHES for f in against):
+        slower = k.thinners_that(ThinnerRole.SLOWS)
+        clear = [t.name.lower() for t in slower if _stays_clear(c, times, step, t.id, base)]
+        if clear:
+            said.append(f"With {' or '.join(clear)} it stays clear.")
+    watery = laid.cup.carrier.water > WATERY
+    if air.temp_c > HOT_C and watery:
+        said.append(f"At {air.temp_c:g} °C it dries in the brush and at the needle: retarder up to 10 %, or an enamel.")
+    if air.rh_pct > DAMP_PCT and watery:
+        said.append(f"At {air.rh_pct:g} % humidity water leaves slowly: double the waits, or a fan.")
+    if said and method_of(k, step) in AIRBRUSHED and (other := _dry_job(k, plan, step)):
+        said.append(f"A dry job instead: “{other}”.")
+    return said or ["Nothing in this air speaks against it."], not against
+
+
+def _stays_clear(c: Conditions, times: Times, step: CoatStep, thinner: str, base: Layer) -> bool:
+    mix = mix_of(c.k, step)
+    if mix is None:
+        return False
+    parts = [p.model_copy(update={"material": thinner}) if p.role is Role.THINNER else p for p in mix.parts]
+    other = step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
+    return not _air_says(c, times, other, base)
+
+
+def _dry_job(k: Knowledge, plan: Plan, step: CoatStep) -> str | None:
+    """Another step of the plan that needs no spraying, not yet done by then."""
+    ids = [s.id for s in plan.steps]
+    for other in plan.steps[ids.index(step.id) + 1 :]:
+        if isinstance(other, CoatStep):
+            if method_of(k, other) not in SPRAYED and not set(other.zones) & set(step.zones):
+                return other.name
+        elif not set(other.zones) & set(step.zones):
+            return other.name
+    return None

@@ -1,0 +1,90 @@
+"""The third stage: which layers a landing meets, and what each meeting's verdict depends on, as a key.
+
+The key is made from what the mechanisms say they read, and a mechanism is shown no more than that
+(`seams/situation.py`), so that a verdict that is remembered is the verdict that would be worked out.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..memory import MEMORY, intern
+from ..seams.registry import REGISTRY
+from ..seams.situation import Landing, Layer, Meeting, Reads
+from .conditions import Conditions
+from .stack import Stack, exposed
+from .verdicts import Judged, judge
+
+SIGHT = 8  # layers below that a seam looks at; nothing that a bench can lay reaches further
+
+_CONTACTS = MEMORY.door("meetings of a landing", 60_000)
+_VERDICTS = MEMORY.door("verdicts", 60_000)
+
+
+@dataclass(frozen=True, slots=True)
+class ContactVerdict:
+    """What was judged of one layer that is met. Its times count from the landing; `key` stands for all of it."""
+
+    index: int
+    share: float
+    judged: Judged
+    key: int
+
+
+def layers_in_sight(stack: Stack, base: Layer) -> tuple[Layer, ...]:
+    """The layers below, nearest first, down to the base material where the stack is short enough to see it."""
+    near = tuple(entry.layer for entry in stack[: -SIGHT - 1 : -1])
+    return (*near, base) if len(stack) < SIGHT else near
+
+
+def meetings(c: Conditions, landing: Landing, stack: Stack, base: Layer) -> list[Meeting]:
+    """What lands, on each layer that it meets, with the instant left open: for the schedule, and for what would be."""
+    layers = layers_in_sight(stack, base)
+    return [Meeting(c.k, landing, layers, i) for i, _ in exposed(layers)]
+
+
+def judge_landing(
+    c: Conditions, landing: Landing, content: int, stack: Stack, base: Layer, at_min: float
+) -> tuple[int, list[ContactVerdict]]:
+    """Judges what lands on each layer that it meets, and gives a key for all of it.
+
+    `content` stands for the landing, `at_min` is its instant in minutes since the build's start.
+    """
+    near = stack[: -SIGHT - 1 : -1]
+    aged = tuple((e.content, e.layer.coverage, at_min - e.layer.end_min) for e in near)
+    whole = len(stack) < SIGHT
+    bottom = base.name if whole else ""
+    about = (c.key, content, landing.air, c.instant(at_min))
+    key = intern((about, aged, bottom))
+    known: list[ContactVerdict] | None = _CONTACTS.get(key)
+    if known is not None:
+        return key, known
+    layers = layers_in_sight(stack, base)
+    ages = (*aged, (bottom,))
+    judged = [
+        _judge_meeting(c, Meeting(c.k, landing, layers, i, at_min), about, ages, share, at_min)
+        for i, share in exposed(layers)
+    ]
+    return key, _CONTACTS.put(key, judged)
+
+
+def _judge_meeting(
+    c: Conditions, m: Meeting, about: tuple[object, ...], ages: tuple[tuple[object, ...], ...], share: float,
+    at_min: float,
+) -> ContactVerdict:  # fmt: skip
+    key = intern((about, m.index, reading(m, ages)))
+    judged = _VERDICTS.once(key, lambda: judge(m, at_min, opens=c.opens).shifted(-at_min))
+    return ContactVerdict(m.index, round(share, 3), judged, key)
+
+
+def reading(m: Meeting, ages: tuple[tuple[object, ...], ...]) -> tuple[object, ...]:
+    """What of the stack the mechanisms of a contact are shown, as a key. `ages`: each layer in sight and its age."""
+    reads = REGISTRY.reads[m.landing.contact]
+    shown: tuple[object, ...] = ages[: m.shown(reads)]
+    if reads & Reads.BASE and m.base is not None:
+        shown += (m.base.id, len(m.layers))
+    if reads & Reads.COVER:
+        shown += (m.cover_um,)
+    if reads & Reads.MEDIUM and m.medium is not None:
+        shown += (m.medium.at, ages[m.medium.at])
+    return shown

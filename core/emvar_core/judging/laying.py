@@ -1,0 +1,178 @@
+"""The first stage: a step, its times and the air make what lands; a coat also what it is from then on.
+
+Each is a pure function of its arguments. A coat is remembered by what it is, when it is laid and in which air.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..knowledge import Coat
+from ..memory import MEMORY, intern
+from ..physics.blend import NOTHING, blend_of
+from ..physics.cup import Cup, cup_of
+from ..physics.hardening import Drying, aid_air, dry
+from ..plan import AnyStep, CoatStep, FittingStep, Timing, WorkingStep, coverage_of, film_of, method_of, passes_of
+from ..plan.affects import LOOK, PLACE, VERDICT, only
+from ..seams.situation import METHODS, Landing, LandingAir, Layer
+from ..vocabulary import Contact, FilmClass, SystemRole
+from .conditions import Conditions
+
+STARVED_FROM = 0.88  # share of thinner from which an oil lacks binder; common practice
+LEAST_SOLIDS = 0.005
+WIPED_S = 30.0  # a tool is wet so long where its method does not say
+GLUED_UM, GLUED_S, GLUED_RUB = 40.0, 60.0, 0.4  # solvent glue is wet for a minute
+
+_LAID = MEMORY.door("coats as laid", 20_000)
+_CONTENT = MEMORY.door("what a step is", 40_000)
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A coat step before it meets a zone: the same in all its zones.
+
+    `content` stands for what it is, without its times; `timed` for what it is there and then.
+    """
+
+    coat: Coat
+    cup: Cup
+    drying: Drying
+    landing: Landing
+    layer: Layer
+    film_um: float
+    content: int
+    timed: int
+
+
+def content_of(step: AnyStep) -> int:
+    """Stands for what a step is and how it is called, apart from its id, zones and times."""
+
+    def key() -> int:
+        covers = step.coverage if isinstance(step, CoatStep) else None
+        more = (step.leaves, step.acts_on) if isinstance(step, WorkingStep) else ()
+        return intern((only(step, VERDICT), step.name, covers, more))
+
+    return _CONTENT.of(step, key)
+
+
+def told_of(step: AnyStep) -> int:
+    """Stands for everything of a step that is judged, drawn or told, apart from its times."""
+    return _CONTENT.of(step, lambda: intern(("told", only(step, VERDICT, LOOK, PLACE))), "told")
+
+
+def lay(c: Conditions, step: CoatStep, timing: Timing) -> Laid:
+    """A coat as it is laid at these times (minutes since the build's start), and how it dries from then on."""
+    content = content_of(step)
+    key = (c.key, c.horizon, content, timing.start_min, timing.end_min)
+    return _LAID.once(key, lambda: _lay(c, step, timing, content, intern(key)))
+
+
+def _pass_liquid_um(film_um: float, passes: int, cup: Cup) -> float:
+    """Liquid of one pass on the brush or at the nozzle, µm."""
+    return film_um / passes / max(cup.volume_solids, LEAST_SOLIDS) * (1 - cup.volume_solids)
+
+
+def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int) -> Laid:
+    k = c.k
+    coat = k.coats[step.material]
+    system = k.systems[coat.system]
+    cup = cup_of(k, step)
+    film, method, passes = film_of(k, step), method_of(k, step), passes_of(k, step)
+    facts = METHODS[method]
+    liquid = _pass_liquid_um(film, passes, cup) * facts.arrives
+    usual_cup = cup_of(k, CoatStep(id="usual", name="usual", zones=["usual"], material=coat.id))
+    usual_liquid = _pass_liquid_um(coat.dry_film_um, coat.passes, usual_cup) * METHODS[coat.method].arrives
+    drying = dry(
+        k,
+        system,
+        end_min=timing.end_min,
+        carrier=cup.carrier,
+        liquid_um=liquid,
+        reference_liquid=(usual_cup.carrier, usual_liquid),
+        film_um=film,
+        passes=passes,
+        line=c.line,
+        aids=tuple(step.aids),
+        pigment=step.pigment_dries,
+    )
+    wet_s = (drying.flash_end_min - drying.end_min) * 60
+    if facts.wet_cap_s is not None:
+        wet_s = min(wet_s, facts.wet_cap_s)
+    air = c.line.at(timing.start_min)
+    sheen, coverage = step.sheen or coat.sheen, coverage_of(step, coat)
+    heat = max((aid_air(air, aid)[0] for aid in step.aids), default=None)
+    landing = Landing(
+        name=step.name,
+        contact=Contact.LAY,
+        method=method,
+        liquid_um=liquid,
+        wet_s=wet_s,
+        rub=facts.rub,
+        material=coat,
+        system=system,
+        sheen=sheen,
+        film_um=film,
+        schools=c.schools,
+        passes=passes,
+        coverage=coverage,
+        air=LandingAir(air.temp_c, air.rh_pct, drying.coldest_c, drying.dew_c, heat),
+        **Landing.liquid(k, cup.carrier),
+    )
+    layer = Layer(
+        step.id,
+        step.name,
+        film,
+        coverage,
+        sheen,
+        coat,
+        system,
+        drying=drying,
+        carrier=cup.carrier,
+        end_min=drying.end_min,
+        starved=system.film is FilmClass.OXIDISING
+        and system.is_a(SystemRole.STARVES)
+        and cup.thinner_share > STARVED_FROM,
+    )
+    return Laid(coat, cup, drying, landing, layer, film, content, timed)
+
+
+def touching(c: Conditions, step: FittingStep) -> Landing:
+    """A fitting step as a contact: tape, fingers, glue."""
+    touch = c.k.touches[step.material] if step.material else None
+    blend = blend_of(touch) if touch is not None else NOTHING
+    wet = bool(blend.parts)
+    return Landing(
+        name=step.name,
+        contact=Contact.TOUCH,
+        method=None,
+        liquid_um=GLUED_UM if wet else 0,
+        wet_s=GLUED_S if wet else 0,
+        rub=GLUED_RUB if wet else 0,
+        action=step.action,
+        touch=touch,
+        **Landing.liquid(c.k, blend),
+    )
+
+
+def working(c: Conditions, step: WorkingStep) -> Landing:
+    """What a working step brings onto the model: its carrier and its tool."""
+    carrier = blend_of(c.k.thinners[step.carrier]) if step.carrier else NOTHING
+    facts = METHODS[step.method]
+    wet = bool(carrier.parts)
+    return Landing(
+        name=step.name,
+        contact=Contact.WORK,
+        method=step.method,
+        liquid_um=facts.tool_um if wet else 0,
+        wet_s=float(facts.wet_cap_s or WIPED_S) if wet else 0,
+        rub=facts.rub,
+        schools=c.schools,
+        **Landing.liquid(c.k, carrier),
+    )
+
+
+def landing_of(c: Conditions, step: AnyStep, timing: Timing) -> Landing:
+    """What a step brings onto what lies there."""
+    if isinstance(step, CoatStep):
+        return lay(c, step, timing).landing
+    return working(c, step) if isinstance(step, WorkingStep) else touching(c, step)

@@ -1,0 +1,175 @@
+"""The way of a plan through the stages, zone by zone: laid coats, stacks, contacts, verdicts, what is told.
+
+A zone is gone through in stretches of a few steps, remembered by what they are and by the coats that they start on. So
+an edit works out its own stretch and the next one or two; the rest of the build is taken as it was.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..errors import NotThere
+from ..ids import coat_id
+from ..memory import MEMORY, intern
+from ..plan import AnyStep, CoatStep, Plan, Timing, WorkingStep, Zone
+from ..seams.situation import Landing, Layer
+from ..seams.windows import OpenWindow, window_for
+from ..vocabulary import Verdict
+from .conditions import Conditions
+from .contacts import SIGHT, judge_landing
+from .laying import content_of, landing_of, lay, told_of, working
+from .outcome import CoatOut, SeamOut
+from .stack import Lying, Stack, Times, beside, lying, place_of, worked_on
+from .writing import coat_out, seam_out, window_seam
+
+STRETCH = 5  # steps of a zone that are remembered together
+
+_STRETCHES = MEMORY.door("stretches of a zone", 20_000)
+_MARKS = MEMORY.door("steps at their times", 40_000)
+_MET = MEMORY.door("seams of a step", 60_000)
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """A few steps of one zone: their coats and seams, and what they leave of the stack."""
+
+    coats: dict[str, CoatOut]
+    seams: dict[str, SeamOut]
+    unsound: list[SeamOut]
+    added: Stack
+    changed: tuple[tuple[int, Lying], ...]  # how far below the stretch's start, and what is there now
+
+    def grown(self, stack: list[Lying]) -> None:
+        """Leaves a stack as the stretch leaves it."""
+        for depth, entry in self.changed:
+            stack[-depth] = entry
+        stack += self.added
+
+
+def mark_of(step: AnyStep, timing: Timing) -> int:
+    """Stands for a step as it is and is told, with its times."""
+    start, end = timing.start_min, timing.end_min
+    return _MARKS.of(step, lambda: intern((told_of(step), start, end)), start, end)
+
+
+Marks = dict[str, int]
+
+
+def marks_of(steps: Sequence[AnyStep], times: Times) -> Marks:
+    """A mark for each step by its id: made once for all zones."""
+    return {s.id: mark_of(s, times[s.id]) for s in steps}
+
+
+def judge_zone(
+    c: Conditions, zone: Zone, base: Layer, steps: Sequence[AnyStep], times: Times, marked: Marks
+) -> list[Stretch]:
+    """Up a zone, stretch by stretch. `marked`: the marks of all its steps."""
+    marks = [marked[s.id] for s in steps]
+    stack: list[Lying] = []
+    where: dict[str, int] = {}
+    found: list[Stretch] = []
+    for first in range(0, len(steps), STRETCH):
+        part = steps[first : first + STRETCH]
+        near = tuple([entry.mark for entry in stack[: -SIGHT - 2 : -1]])
+        deep = _worked_far_down(part, stack, where)
+        key = (c.key, c.horizon, zone.id, base.name, near, deep, tuple(marks[first : first + STRETCH]))
+        stretch: Stretch | None = _STRETCHES.get(key)
+        if stretch is None:
+            stretch = _STRETCHES.put(key, judge_steps(c, zone.id, part, base, tuple(stack), times))
+        stretch.grown(stack)
+        for i in range(len(stack) - len(stretch.added), len(stack)):
+            where[stack[i].layer.step_id or ""] = i
+        found.append(stretch)
+    return found
+
+
+def _worked_far_down(
+    part: Sequence[AnyStep], stack: list[Lying], where: dict[str, int]
+) -> tuple[tuple[int, int, int], ...]:
+    """Coats far down that a working step of this stretch acts on."""
+    found = []
+    for step in part:
+        if isinstance(step, WorkingStep) and (at := where.get(step.acts_on)) is not None:
+            found.append((len(stack) - at, stack[at].mark, stack[at - 1].mark if at else -1))
+    return tuple(found)
+
+
+def judge_steps(
+    c: Conditions, zone_id: str, steps: Sequence[AnyStep], base: Layer, stack: Stack, times: Times, told_from: int = 0
+) -> Stretch:
+    """Some steps of a zone on what lies there; the steps before `told_from` only build it up."""
+    lies, started, touched = list(stack), len(stack), set[int]()
+    coats: dict[str, CoatOut] = {}
+    seams: list[SeamOut] = []
+    for i, step in enumerate(steps):
+        timing, told = times[step.id], i >= told_from
+        if isinstance(step, CoatStep):
+            entry = lying(c, step, zone_id, timing)
+            if told:
+                laid = lay(c, step, timing)
+                seams += _meet(c, step, zone_id, laid.landing, laid.content, tuple(lies[-SIGHT:]), base, timing)
+                coats[coat_id(step.id, zone_id)] = coat_out(step, laid, zone_id, entry.layer.coverage, timing)
+            lies.append(entry)
+        elif isinstance(step, WorkingStep):
+            here = tuple(lies)
+            if told:
+                seams += _worked_seams(c, step, zone_id, here, base, times)
+            for place in worked_on(step, here):
+                lies[place] = here[place].left(step.leaves)
+                touched.add(place)
+        elif told:
+            landing = landing_of(c, step, timing)
+            seams += _meet(c, step, zone_id, landing, content_of(step), tuple(lies[-SIGHT:]), base, timing)
+    return Stretch(
+        coats,
+        {s.id: s for s in seams},
+        [s for s in seams if s.verdict is not Verdict.SOUND],
+        tuple(lies[started:]),
+        tuple((started - i, lies[i]) for i in sorted(touched) if i < started),
+    )
+
+
+def _worked_seams(
+    c: Conditions, step: WorkingStep, zone_id: str, stack: Stack, base: Layer, times: Times
+) -> list[SeamOut]:
+    """A working step's window on the coat it acts on, and what its carrier does to the rest."""
+    found = window_of(c, step, stack)
+    if found is None:
+        return []
+    target, window = found
+    timing = times[step.id]
+    seams = [window_seam(step, zone_id, target, window, timing)]
+    landing = working(c, step)
+    return seams + _meet(c, step, zone_id, landing, content_of(step), beside(step, stack), base, timing)
+
+
+def window_of(c: Conditions, step: WorkingStep, stack: Stack) -> tuple[Layer, OpenWindow] | None:
+    """The coat that a working step acts on, and its window there; None where it is not on this stack."""
+    place = place_of(stack, step.acts_on)
+    if place is None:
+        return None
+    target = stack[place].layer
+    below = stack[place - 1].layer if place > 0 else None
+    return target, window_for(c.k, step.action, target, below, working(c, step).blend)
+
+
+def _meet(
+    c: Conditions, step: AnyStep, zone_id: str, landing: Landing, content: int, stack: Stack, base: Layer,
+    timing: Timing,
+) -> list[SeamOut]:  # fmt: skip
+    """What a landing does on each layer that it meets, as seams."""
+    start = timing.start_min
+    key, judged = judge_landing(c, landing, content, stack, base, start)
+    names = [(e.layer.step_id, e.layer.name) for e in stack[: -SIGHT - 1 : -1]]
+    if len(stack) < SIGHT:
+        names.append((None, base.name))
+    placed = (key, step.id, zone_id, start, tuple(i for i, _ in names))
+    return _MET.once(placed, lambda: [seam_out(step, zone_id, landing, entry, names, start) for entry in judged])
+
+
+def steps_of(plan: Plan, zone_id: str) -> list[AnyStep]:
+    """The steps of a zone, in their order. Raises NotThere where there is no such zone."""
+    if plan.zone(zone_id) is None:
+        raise NotThere("zone", zone_id)
+    return [s for s in plan.steps if zone_id in s.zones]

@@ -1,0 +1,91 @@
+"""All that is known, in one immutable value, and the questions that the rest asks of it by role instead of by id."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from ..vocabulary import BudTest, Carrier, FilmClass, ThinnerRole, Trait, Use, WorkAction
+from .types import (
+    CarrierFacts,
+    Coat,
+    Fault,
+    Means,
+    Solvent,
+    Sphere,
+    Substrate,
+    System,
+    Technique,
+    Thinner,
+    Touch,
+    WorkFacts,
+)
+
+
+@dataclass(frozen=True, eq=False)
+class Knowledge:
+    """All materials and techniques known to an assessment. Immutable; `signature` tells two apart."""
+
+    solvents: Mapping[str, Solvent]
+    spheres: Mapping[str, Sphere]
+    systems: Mapping[str, System]
+    substrates: Mapping[str, Substrate]
+    thinners: Mapping[str, Thinner]
+    coats: Mapping[str, Coat]
+    touches: Mapping[str, Touch]
+    carriers: Mapping[Carrier, CarrierFacts]
+    work: Mapping[WorkAction, WorkFacts]
+    means: tuple[Means, ...]
+    bud_words: Mapping[BudTest, str]
+    called: Mapping[str, str]
+    techniques: Mapping[str, Technique]
+    cautions: Mapping[str, str]
+    faults: Mapping[str, Fault]
+    signature: str = "default"
+
+    def with_techniques(self, techniques: Mapping[str, Technique]) -> Knowledge:
+        return replace(self, techniques=techniques)
+
+    def with_materials(self, coats: Mapping[str, Coat], thinners: Mapping[str, Thinner], signature: str) -> Knowledge:
+        """The same knowledge with other coats and thinners."""
+        return replace(self, coats=coats, thinners=thinners, signature=signature)
+
+    def system_of(self, material_id: str) -> System:
+        return self.systems[self.coats[material_id].system]
+
+    @cached_property
+    def ids(self) -> set[str]:
+        """The ids of all materials, whatever their kind."""
+        return set(self.substrates) | set(self.thinners) | set(self.coats) | set(self.touches)
+
+    # --- by role ---------------------------------------------------------------------------------------------
+
+    @cached_property
+    def unknown_coat(self) -> Coat:
+        """What a paint is taken to be of which nothing is known."""
+        return next(c for c in self.coats.values() if self.systems[c.system].film is FilmClass.UNKNOWN and not c.own)
+
+    @cached_property
+    def usual_mask(self) -> Touch:
+        """What a mask is that does not say."""
+        return next(t for t in self.touches.values() if t.usual)
+
+    def coats_with(self, trait: Trait) -> list[Coat]:
+        """Shipped coats of a trait, the usual ones first."""
+        return [c for c in self.coats.values() if c.has(trait) and not c.own]
+
+    def usual(self, trait: Trait, use: Use | None = None) -> Coat:
+        """The first coat of a trait, and of a use where that is said."""
+        return next(c for c in self.coats_with(trait) if use is None or c.use is use)
+
+    def thinners_that(self, role: ThinnerRole) -> list[Thinner]:
+        return [t for t in self.thinners.values() if t.is_a(role)]
+
+    def like_bud(self, test: BudTest) -> Coat:
+        """The coat that a bud test's answer stands for: a family, no more."""
+        return next(c for c in self.coats.values() if c.bud_test is test and not c.own)
+
+    def is_unknown(self, coat: Coat) -> bool:
+        """Whether a coat is the one that stands for not knowing."""
+        return coat.id == self.unknown_coat.id

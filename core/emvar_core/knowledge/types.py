@@ -1,0 +1,427 @@
+"""What is known of materials and techniques, as typed entries, units in their names; `load.py` reads and checks."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints, model_validator
+
+from ..vocabulary import (
+    BaseSurface,
+    BudTest,
+    Carrier,
+    Event,
+    FilmClass,
+    FittingAction,
+    Method,
+    Model,
+    School,
+    Sheen,
+    Side,
+    SolventFamily,
+    Srgb,
+    Surface,
+    SystemRole,
+    TechniqueTag,
+    ThinnerRole,
+    Trait,
+    Use,
+    WorkAction,
+)
+
+WATER = "water"  # the solvent that the rules for aqueous blends ask for
+USUAL_BASE = "polystyrene"  # what a plan that says nothing is made of; part of the plan format
+GAS_CONSTANT = 8.314462618  # J/(mol·K), exact by the SI's definition of 2019
+
+MaterialId = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{1,39}$")]
+Positive = Annotated[float, Field(gt=0)]
+Degree = Annotated[float, Field(ge=0, le=1)]
+Range = tuple[Positive, Positive]
+Edges = tuple[float, float, float]
+
+
+class Solvent(Model):
+    """One volatile liquid. Hansen parts in MPa^½; ln(Psat/Pa) = psat_a − psat_b/T; air D and viscosity at 20 °C."""
+
+    id: MaterialId
+    name: str
+    cas: str
+    family: SolventFamily
+    delta_d: float
+    delta_p: float
+    delta_h: float
+    molar_mass: Positive
+    density_g_ml: Positive
+    boiling_c: float
+    flash_c: float | None
+    psat_a: float
+    psat_b: float
+    d_air_m2_s: Positive
+    surface_tension_mn_m: float | None
+    viscosity_mpas: Positive
+    limit_ppm: float | None
+    source: Annotated[str, Field(min_length=4)]
+
+    def psat_pa(self, temp_c: float) -> float:
+        """Vapour pressure in Pa at a temperature in °C (0 to 60 °C fitted)."""
+        return math.exp(self.psat_a - self.psat_b / (temp_c + 273.15))
+
+    @property
+    def heat_j_g(self) -> float:
+        """Heat of vaporisation, J/g, from the slope of the vapour pressure (Clausius–Clapeyron)."""
+        return self.psat_b * GAS_CONSTANT / self.molar_mass
+
+
+class Sphere(Model):
+    """A polymer's Hansen sphere, MPa^½."""
+
+    delta_d: float
+    delta_p: float
+    delta_h: float
+    radius: Positive
+
+
+class Window(Model):
+    """When a coat can be worked, reference minutes after laying: [early, best, late] edges. `by`: what moves it."""
+
+    opens: Edges
+    easy_until: float
+    closes: Edges
+    by: Carrier
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Window:
+        if list(self.opens) != sorted(self.opens) or list(self.closes) != sorted(self.closes):
+            raise ValueError("edges run from early to late")
+        if self.opens[1] >= self.closes[1]:
+            raise ValueError("a window opens before it closes")
+        return self
+
+
+class CupLimits(Model):
+    """What a paint bears in the cup, by solvent family of the liquid. Every family stands in one of the three.
+
+    `bears`: its own carriers, and what does it no harm in any share. `limits`: share of the whole liquid as
+    [goes doubtful, fails]. `untried`: nothing is known of it, so that it has to be tried in a cup.
+    """
+
+    bears: list[SolventFamily]
+    limits: dict[SolventFamily, tuple[Degree, Degree]] = {}
+    untried: list[SolventFamily]
+
+    @model_validator(mode="after")
+    def _whole(self) -> CupLimits:
+        said = [*self.bears, *self.limits, *self.untried]
+        if twice := sorted({f.value for f in said if said.count(f) > 1}):
+            raise ValueError(f"{', '.join(twice)} stands twice")
+        if holes := [f.value for f in SolventFamily if f not in said]:
+            raise ValueError(f"nothing is said of {', '.join(holes)}: bears, limits or untried")
+        for family, (doubtful, fails) in self.limits.items():
+            if doubtful > fails:
+                raise ValueError(f"{family.value} fails before it goes doubtful")
+        return self
+
+
+class System(Model):
+    """A paint system: what its film is, how it hardens, what re-opens it, what it is to the trade.
+
+    Hardening figures are minutes at 20 °C, 50 % humidity, still air, on a film of `ref_film_um`, as [early, late].
+    `ea_kj`: activation energy of hardening. `thickness_power`: time ∝ (film / ref_film)^power. `thickening`: ln of
+    viscosity per volume fraction of binder. `hardness`: of the cured film against others, 0–1. `opened_by`: how
+    strongly a solvent family dissolves the dry film where no sphere is known, 0–1. `recoat_again_before`: minutes
+    within which it takes its own next coat. `water_opens_until`: degree of hardening up to which water re-opens it.
+    """
+
+    id: MaterialId
+    name: str
+    film: FilmClass
+    binder: str
+    roles: list[SystemRole]
+    spheres: list[str] = []
+    surface: Surface
+    hardness: Degree
+    thickening: Positive = 14.0
+    ea_kj: Positive
+    thickness_power: Positive
+    ref_film_um: Positive = 25
+    water_limit: Degree | None = None
+    mfft_c: tuple[float, float] | None = None
+    touch: Range
+    recoat: Range
+    tape: Range
+    spirit: Range
+    hard: Range
+    recoat_again_before: Positive | None = None
+    water_opens_until: Degree | None = None
+    opened_by: dict[SolventFamily, Degree] = {}
+    windows: dict[WorkAction, Window] = {}
+    cup: CupLimits
+    milder_thinners: list[MaterialId] = []
+
+    @model_validator(mode="after")
+    def _consistent(self) -> System:
+        for event in Event:
+            early, late = self.event(event)
+            if early > late:
+                raise ValueError(f"{event.value}: the early edge is later than the late one")
+        if self.film is FilmClass.OXIDISING and SystemRole.SELF_HEATING_RAGS not in self.roles:
+            raise ValueError("rags with an oxidising film heat themselves: the role self_heating_rags is missing")
+        if self.film is FilmClass.LOOSE and SystemRole.DUSTY not in self.roles:
+            raise ValueError("loose powder is dusty: the role dusty is missing")
+        return self
+
+    def event(self, event: Event) -> tuple[float, float]:
+        """Reference minutes of an event as (early, late)."""
+        return {
+            Event.TOUCH: self.touch,
+            Event.RECOAT: self.recoat,
+            Event.TAPE: self.tape,
+            Event.SPIRIT: self.spirit,
+            Event.HARD: self.hard,
+        }[event]
+
+    def is_a(self, role: SystemRole) -> bool:
+        return role in self.roles
+
+
+class Substrate(Model):
+    """What the model is made of. `crazed_by`: how fast a solvent family crazes it bare, 0–1.
+
+    `prepared_as`: what it becomes once it is prepared as `prepare` says. `sprue`: a piece for trials is at hand.
+    """
+
+    id: MaterialId
+    name: str
+    words: str
+    sphere: str | None = None
+    crazed_by: dict[SolventFamily, Degree]
+    heat_limit_c: Positive
+    stressed: bool = False
+    clear: bool = False
+    sprue: bool = False
+    surface: BaseSurface = BaseSurface.PLAIN
+    prepared_as: MaterialId | None = None
+    prepare: str = ""
+
+    @property
+    def answers_to_cover(self) -> bool:
+        """Whether the thickness of what covers it decides what still gets to it: stressed plastic, soft vinyl."""
+        return self.stressed or self.surface is BaseSurface.VINYL
+
+
+class Touch(Model):
+    """A thing that touches a coat without laying one: tape, mask, glue. `after`: the event it has to wait for.
+
+    `usual`: what a mask is taken to be that does not say.
+    """
+
+    id: MaterialId
+    name: str
+    words: str
+    serves: list[FittingAction] = Field(alias="for")
+    after: Event
+    tack: Degree
+    needs_h: Positive | None = None
+    off_within_h: Positive | None = None
+    ammonia: bool = False
+    fogs: bool = False
+    usual: bool = False
+    percent: dict[str, Positive] = {}
+
+
+class Thinner(Model):
+    """A liquid that is all carrier. `percent` by volume of solvents."""
+
+    id: str
+    name: str
+    words: str = ""
+    percent: dict[str, Positive]
+    drop_ml: Positive
+    roles: list[ThinnerRole] = []
+    own: bool = False
+
+    def is_a(self, role: ThinnerRole) -> bool:
+        return role in self.roles
+
+
+class Coat(Model):
+    """Something that is laid: paint, clear, effect, medium, marking or pigment.
+
+    `rank`: where it stands in lists, the usual ones first. `let_down_with`: what thins it where it is used neat.
+    `bud_test`: the test whose answer it stands for.
+    """
+
+    id: str
+    name: str
+    words: str
+    use: Use
+    system: MaterialId
+    percent: dict[str, Positive] = {}
+    volume_solids: Annotated[float, Field(gt=0, le=1)]
+    density_g_ml: Positive
+    dry_film_um: Positive
+    sheen: Sheen
+    sheens: list[Sheen] = []
+    method: Method = Method.SPRAY
+    thin_with: MaterialId | None = None
+    thin_ratio: tuple[Positive, Positive] | None = None
+    let_down_with: MaterialId | None = None
+    coverage: Annotated[float, Field(gt=0, le=1)] = 1.0
+    colour: Srgb
+    passes: Annotated[int, Field(ge=1, le=30)] = 1
+    drop_ml: Positive = 0.04
+    traits: list[Trait] = []
+    bud_test: BudTest | None = None
+    rank: int = 10_000
+    own: bool = False
+    rests_on: str = ""
+
+    def has(self, trait: Trait) -> bool:
+        return trait in self.traits
+
+
+class CarrierFacts(Model):
+    """A carrier in one word: its solvent families, what people say, the usual one, and how much of it is needed."""
+
+    words: str
+    families: list[SolventFamily]
+    usual: MaterialId
+    least: Degree
+
+
+class WorkFacts(Model):
+    """How a kind of work is usually done: tool, what is left of the coat, the words it is found by.
+
+    `lay_cm2_min`, `work_cm2_min`: how fast a coat is laid for it and worked. `carrier`: where no window says.
+    """
+
+    method: Method
+    leaves: Degree
+    words: str
+    carrier: Carrier
+    lay_cm2_min: Positive
+    work_cm2_min: Positive
+
+
+class Means(Model):
+    """A way of taking something off, as it is done at the bench."""
+
+    id: MaterialId
+    name: str
+    carrier: MaterialId | None = None
+    method: Method
+
+
+# --- techniques ------------------------------------------------------------------------------------------------
+
+
+class MixTemplate(Model):
+    """Paint to thinner, in parts."""
+
+    with_: Annotated[MaterialId, Field(alias="with")]
+    paint: Positive
+    thinner: Positive
+
+
+class StepTemplate(Model):
+    """One step that a technique puts into a plan. What is left out is the material's usual. `on`: an earlier step."""
+
+    kind: Literal["coat", "working", "fitting"]
+    name: str
+    material: MaterialId | None = None
+    method: Method | None = None
+    mix: MixTemplate | None = None
+    film_um: Positive | None = None
+    passes: int | None = None
+    sheen: Sheen | None = None
+    coverage: Annotated[float, Field(gt=0, le=1)] | None = None
+    action: WorkAction | FittingAction | None = None
+    on: str | None = None
+    carrier: MaterialId | None = None
+    leaves: Degree | None = None
+    wait_min: Annotated[float, Field(ge=0)] = 0
+    hands_on_min: Annotated[float, Field(ge=0)] = 20
+
+
+class TechniqueText(Model):
+    """What there is to read of a technique. `stage`: 3 (priming) to 11 (last things); going back is normal."""
+
+    id: MaterialId
+    name: str
+    words: str
+    stage: Annotated[int, Field(ge=1, le=12)]
+    summary: str
+    tool: str
+    recipe: str
+    window: str
+    rescue: str
+    traps: list[str]
+
+
+class Technique(TechniqueText):
+    """One technique of the trade. Figures are common practice; shares 0–1, films µm dry, marks mm.
+
+    `wants_below`: sheens that it wants right under it. `carried_by`: what its liquid has to be; `else_` says what
+    happens otherwise. `thinner`: least and most share of thinner. `mark_mm`: its finest mark on the model, `real_mm`
+    the largest that it may be on the real thing (assumption). `chalky_from_scale`: from there on it looks chalky on
+    smooth panels. `main`: the step that its limits are meant for. `rank`: where it stands in lists.
+
+    `recipe` names no figure of its own: `{mix}` is its main step's mix in words, `{mix:Step}` another's, `{shares}`
+    the same in percent, `{passes}` its passes, `{rest}` hours on card, `{usual:material}` a material's usual mix.
+    """
+
+    wants_below: list[Sheen] = []
+    carried_by: Carrier | None = None
+    else_: str = ""
+    thinner: tuple[Degree, Degree] | None = None
+    film_um: tuple[Positive, Positive] | None = None
+    mark_mm: Positive | None = None
+    real_mm: Positive | None = None
+    rest_h: tuple[float, float] | None = None
+    chalky_from_scale: int | None = None
+    school: tuple[School, Side] | None = None
+    tags: list[TechniqueTag] = []
+    main: str | None = None
+    rank: int = 10_000
+    main_use: Use | None = None
+    steps: list[StepTemplate]
+
+    @property
+    def main_template(self) -> StepTemplate | None:
+        """The step that its limits are meant for: the one named, or its first coat."""
+        coats = [s for s in self.steps if s.kind == "coat"]
+        return next((s for s in coats if s.name == self.main), coats[0] if coats else None)
+
+    def is_main(self, use: Use) -> bool:
+        """Whether a coat of this use is the one that the technique's limits are meant for."""
+        return self.main_use is use
+
+
+class CauseData(Model):
+    """A cause of a fault. `needs`: what has to be so for it to be possible at all; the rest speaks for it.
+
+    `mechanisms`: findings at the step's seams that speak for it (also said by the mechanisms themselves).
+    """
+
+    id: MaterialId
+    cause: str
+    prior: Positive
+    needs: dict[Literal["film", "system", "method", "use", "sheen"], list[str]] = {}
+    remarks: list[str] = []
+    air: dict[Literal["rh_over", "temp_over", "temp_under"], float] = {}
+    state: Literal["", "young", "old"] = ""
+    missed_window: bool = False
+    now: str
+    dont: str
+    mend: str
+    avoid: str
+
+
+class Fault(Model):
+    """An appearance and its possible causes."""
+
+    id: MaterialId
+    name: str
+    words: str
+    causes: list[CauseData] = Field(alias="cause")

@@ -1,0 +1,139 @@
+"""Bench air along the build's time, as pieces of constant air, and how fast films harden in each."""
+
+from __future__ import annotations
+
+import math
+from bisect import bisect_right
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from ..knowledge import GAS_CONSTANT as R
+from ..knowledge import System
+from ..memory import MEMORY
+from ..plan import Air, BenchAir, Plan
+from ..vocabulary import FilmClass, Movement
+
+HORIZON_MIN = 60 * 24 * 60.0
+MOST_DAYS = 800
+_MONTHS = 64  # days
+_LINES = MEMORY.door("air along a plan", 40)
+REF_AIR = Air(temp_c=20, rh_pct=50, movement=Movement.STILL)
+
+
+@dataclass(frozen=True)
+class Piece:
+    start_min: float
+    air: Air
+
+
+class AirLine:
+    """Bench air as pieces of constant air, minutes since the build's start. Air before the start is the first."""
+
+    def __init__(self, plan_start: datetime, tz_name: str, air: BenchAir, until_min: float) -> None:
+        self.pieces = _pieces(plan_start, tz_name, air, until_min)
+        self.starts = [p.start_min for p in self.pieces]
+        self.constant = len(self.pieces) == 1
+        self._totals: dict[str, tuple[list[float], list[float]]] = {}
+
+    def at(self, minute: float) -> Air:
+        return self.pieces[max(bisect_right(self.starts, minute) - 1, 0)].air
+
+    def _cumulative(self, system: System) -> tuple[list[float], list[float]]:
+        found = self._totals.get(system.id)
+        if found is None:
+            rates = [hardening_rate(system, p.air) for p in self.pieces]
+            sums = [0.0]
+            for i in range(1, len(self.pieces)):
+                sums.append(sums[-1] + rates[i - 1] * (self.starts[i] - self.starts[i - 1]))
+            found = self._totals[system.id] = (rates, sums)
+        return found
+
+    def level(self, system: System, minute: float) -> float:
+        """Reference minutes between the build's start and an instant; differences count."""
+        rates, sums = self._cumulative(system)
+        if len(rates) == 1:
+            return rates[0] * minute
+        i = max(bisect_right(self.starts, minute) - 1, 0)
+        return sums[i] + rates[i] * (minute - self.starts[i])
+
+    def when(self, system: System, start: float, amount: float) -> float:
+        """The instant at which `amount` reference minutes have been gained since `start`."""
+        rates, sums = self._cumulative(system)
+        target = self.level(system, start) + amount
+        i = max(bisect_right(sums, target) - 1, 0)
+        return self.starts[i] + (target - sums[i]) / rates[i]
+
+
+def _pieces_over(start: datetime, tz_name: str, air: BenchAir, days: int) -> tuple[Piece, ...]:
+    tz = ZoneInfo(tz_name)
+    marks: set[datetime] = {start}
+    if air.night is not None and air.night != air.day and air.night_from != air.night_to:
+        first = start.astimezone(tz).date() - timedelta(days=1)
+        for day in range(days + 2):
+            date = first + timedelta(days=day)
+            for clock in (air.night_from, air.night_to):
+                hour, minute = map(int, clock.split(":"))
+                marks.add(datetime(date.year, date.month, date.day, hour, minute, tzinfo=tz).astimezone(start.tzinfo))
+    for span in air.spans:
+        marks |= {span.start, span.end}
+    pieces: list[Piece] = []
+    for mark in sorted(marks):
+        here = _air_at(air, mark, tz)
+        elapsed = (mark - start) / timedelta(minutes=1)
+        if elapsed < 0:
+            pieces = [Piece(0.0, here)]
+        elif pieces and pieces[-1].start_min == elapsed:
+            pieces[-1] = Piece(elapsed, here)
+        elif not pieces or pieces[-1].air != here:
+            pieces.append(Piece(elapsed, here))
+    return tuple(pieces)
+
+
+def _air_at(air: BenchAir, at: datetime, tz: ZoneInfo) -> Air:
+    for span in air.spans:
+        if span.start <= at < span.end:
+            return span.air
+    if air.night is None:
+        return air.day
+    clock = f"{at.astimezone(tz):%H:%M}"
+    a, b = air.night_from, air.night_to
+    is_night = a <= clock < b if a < b else clock >= a or clock < b
+    return air.night if is_night else air.day
+
+
+def _pieces(start: datetime, tz_name: str, air: BenchAir, until_min: float) -> tuple[Piece, ...]:
+    wanted = min((until_min + HORIZON_MIN) / 1440, MOST_DAYS) + 1
+    return _pieces_over(start, tz_name, air, _MONTHS * math.ceil(wanted / _MONTHS))
+
+
+def air_line(plan: Plan, until_min: float) -> AirLine:
+    """A plan's air up to an instant (minutes since its start) and two months on, for what is still hardening then."""
+    months = _MONTHS * math.ceil(max(until_min, 1.0) / 1440 / _MONTHS)  # so that small shifts share a line
+    start, tz = plan.build.starts_at, plan.build.timezone
+    key = (start, tz, plan.air.model_dump_json(), months)
+    return _LINES.once(key, lambda: AirLine(start, tz, plan.air, months * 1440.0))
+
+
+def hardening_rate(system: System, air: Air) -> float:
+    """Reference minutes per minute at this air; 1 at 20 °C, 50 %, still.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> round(hardening_rate(knowledge().systems["enamel"], Air(temp_c=10)), 2)
+    0.44
+    """
+    kelvin = air.temp_c + 273.15
+    rate = math.exp(-system.ea_kj * 1e3 / R * (1 / kelvin - 1 / 293.15))
+    rh = air.rh_pct / 100
+    moving = 0 if air.movement is Movement.STILL else 1 if air.movement is Movement.DRAUGHT else 2
+    if system.film is FilmClass.DISPERSION:
+        rate *= min(max((1 - rh) / 0.5, 0.1), 1.6) * (1 + 0.1 * moving)
+        if system.mfft_c and air.temp_c < sum(system.mfft_c) / 2:
+            rate *= 0.05
+    elif system.film is FilmClass.OXIDISING:
+        rate *= (1.15 - 0.3 * rh) * (1 + 0.03 * moving)
+    elif system.film in (FilmClass.WATER_SOLUBLE, FilmClass.DECAL):
+        rate *= min(max((1 - rh) / 0.5, 0.1), 1.6) * (1 + 0.15 * moving)
+    else:
+        rate *= 1 + 0.12 * moving
+    return max(rate, 1e-4)

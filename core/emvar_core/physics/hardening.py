@@ -1,0 +1,274 @@
+"""How a coat dries and hardens in time-varying air.
+
+Two stages. While wet, evaporation decides (`evaporation.py`). Then a hardening clock runs: it counts
+*reference minutes*, the time the same film would have had at 20 °C, 50 % humidity, in still air, so that
+common-practice figures can be read on it. Its rate is Arrhenius in temperature, a power of film thickness,
+and depends on humidity and air movement by film class. Everything integrates over the air's pieces.
+"""
+
+from __future__ import annotations
+
+import math
+from bisect import bisect_right
+from dataclasses import dataclass, field
+
+from ..knowledge import Knowledge, System
+from ..memory import MEMORY
+from ..plan import Aid, Air
+from ..vocabulary import AidKind, Edge, Event, FilmClass, Movement, PigmentSpeed
+from .air import REF_AIR, AirLine, hardening_rate
+from .blend import Blend
+from .evaporation import dew_point_c, evaporate
+
+TACK_DEGREE = 0.5  # of hardening, up to which an oxidising film holds dry pigment; common practice puts no figure to it
+UNKNOWN_DEGREE = 0.5  # what nobody knows is taken at its most sensitive
+SPEED_LIMITS = (0.05, 12.0)
+# How a pigment hurries or holds back an oxidising film: the order is common practice, the factors are assumptions.
+PIGMENT_FACTOR = {PigmentSpeed.FAST: 1.8, PigmentSpeed.USUAL: 1.0, PigmentSpeed.SLOW: 0.55}
+AID_DEFAULT_C = {AidKind.WARM_AIR: 40.0, AidKind.CABINET: 40.0}
+
+
+Curve = tuple[tuple[float, ...], tuple[float, ...]]
+_CURVES = MEMORY.door("hardening curve of a system", 1_000)
+
+
+def _anchors(system: System, edge: Edge) -> Curve:
+    """The hardening curve of a system at one edge of its ranges."""
+    return _CURVES.of(system, lambda: _make_anchors(system, edge), edge)
+
+
+def _make_anchors(system: System, edge: Edge) -> Curve:
+    """Points of the hardening curve: ln(reference minutes) and degree 0–1, at one edge of the ranges."""
+
+    def at(pair: tuple[float, float]) -> float:
+        return pick(pair, edge)
+
+    oxidising = system.film is FilmClass.OXIDISING
+    wanted = [(at(system.touch) / 20, 0.0), (at(system.touch), 0.15)]
+    later = [
+        (at(system.recoat), 0.88 if oxidising else 0.5),
+        (at(system.spirit), 0.92 if oxidising else 0.85),
+        (at(system.hard), 0.95),
+        (at(system.hard) * 4, 0.99),
+        (at(system.hard) * 12, 1.0),
+    ]
+    for minute, degree in sorted(later):
+        if minute > wanted[-1][0] * 1.001:
+            wanted.append((minute, max(degree, wanted[-1][1])))
+    return tuple(math.log(m) for m, _ in wanted), tuple(d for _, d in wanted)
+
+
+def pick(pair: tuple[float, float], edge: Edge) -> float:
+    if edge is Edge.EARLY:
+        return pair[0]
+    return pair[1] if edge is Edge.LATE else math.sqrt(pair[0] * pair[1])
+
+
+def degree(system: System, ref_min: float, edge: Edge) -> float:
+    """Degree of hardening 0–1 after reference minutes: monotone through the system's practice figures.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> round(degree(knowledge().systems["enamel"], 1440, Edge.BEST), 2)
+    0.68
+    """
+    if system.film is FilmClass.LOOSE:
+        return 1.0
+    if system.film is FilmClass.UNKNOWN:
+        return UNKNOWN_DEGREE
+    xs, ys = _anchors(system, edge)
+    if ref_min <= 0:
+        return 0.0
+    x = math.log(ref_min)
+    if x <= xs[0]:
+        return 0.0
+    if x >= xs[-1]:
+        return ys[-1]
+    i = bisect_right(xs, x)
+    share = (x - xs[i - 1]) / (xs[i] - xs[i - 1])
+    return ys[i - 1] + share * (ys[i] - ys[i - 1])
+
+
+def ref_at_degree(system: System, wanted: float, edge: Edge) -> float:
+    """Reference minutes at which a degree of hardening is reached, at one edge; the inverse of `degree`.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> enamel = knowledge().systems["enamel"]
+    >>> round(degree(enamel, ref_at_degree(enamel, 0.5, Edge.BEST), Edge.BEST), 3)
+    0.5
+    """
+    xs, ys = _anchors(system, edge)
+    i = next((i for i, y in enumerate(ys) if y >= wanted), len(ys) - 1)
+    if i == 0 or ys[i] == ys[i - 1]:
+        return math.exp(xs[i])
+    return math.exp(xs[i - 1] + (wanted - ys[i - 1]) / (ys[i] - ys[i - 1]) * (xs[i] - xs[i - 1]))
+
+
+@dataclass(frozen=True)
+class Drying:
+    """One coat's drying: wet until `flash_end_min`, then the hardening clock at `speed`."""
+
+    system: System
+    end_min: float
+    flash_end_min: float
+    flash_ref_min: float
+    speed: float
+    line: AirLine
+    aid_end_min: float
+    aid_gain: float  # reference minutes per minute while an aid runs, before `speed`
+    coldest_c: float
+    dew_c: float
+    _degrees: dict[tuple[float, Edge], float] = field(default_factory=dict, compare=False, repr=False)
+    _flash_level: list[float] = field(default_factory=list, compare=False, repr=False)
+
+    def ref_minutes(self, at_min: float) -> float:
+        """Reference minutes since it was laid, at an instant (minutes since the build's start)."""
+        if at_min <= self.end_min:
+            return 0.0
+        if at_min < self.flash_end_min:
+            return self.flash_ref_min * (at_min - self.end_min) / (self.flash_end_min - self.end_min)
+        start, gained = self.flash_end_min, 0.0
+        if self.aid_end_min > start:
+            until = min(at_min, self.aid_end_min)
+            gained += self.aid_gain * (until - start)
+            start = until
+            if at_min > start:
+                gained += self.line.level(self.system, at_min) - self.line.level(self.system, start)
+        else:
+            if not self._flash_level:
+                self._flash_level.append(self.line.level(self.system, start))
+            gained = self.line.level(self.system, at_min) - self._flash_level[0]
+        return self.flash_ref_min + gained * self.speed
+
+    def when(self, ref_min: float) -> float:
+        """The instant at which the clock has counted `ref_min`."""
+        if ref_min <= 0:
+            return self.end_min
+        if ref_min < self.flash_ref_min:
+            return self.end_min + (self.flash_end_min - self.end_min) * ref_min / self.flash_ref_min
+        left = (ref_min - self.flash_ref_min) / self.speed
+        start = self.flash_end_min
+        if self.aid_end_min > start:
+            by_aid = self.aid_gain * (self.aid_end_min - start)
+            if left <= by_aid:
+                return start + left / self.aid_gain
+            left -= by_aid
+            start = self.aid_end_min
+        return self.line.when(self.system, start, left)
+
+    def own_reference(self, minutes: float) -> float:
+        """Reference minutes that stand for this film's own minutes at reference air, whatever its thickness."""
+        past_flash = max(minutes - self.flash_ref_min, 0.0)
+        return min(minutes, self.flash_ref_min) + past_flash * self.speed
+
+    def degree(self, at_min: float, edge: Edge) -> float:
+        found = self._degrees.get((at_min, edge))
+        if found is None:
+            if len(self._degrees) > 60:
+                self._degrees.clear()
+            found = self._degrees[(at_min, edge)] = degree(self.system, self.ref_minutes(at_min), edge)
+        return found
+
+    def event(self, event: Event, edge: Edge) -> float:
+        """When an event comes, at one edge of its range, minutes since the build's start."""
+        return self.when(pick(self.system.event(event), edge))
+
+    def all_events(self, edge: Edge) -> dict[str, float]:
+        """Every event of the film at one edge, minutes since the build's start.
+
+        `tape` stands for handling too. `same`: its own system again (light passes once it is dry to the touch; an
+        oxidising film only hardened, and `same_until` before that). `tack_until`: how long its tack holds pigment.
+        `cured`: four times as old as hard.
+        """
+        s = self.system
+        found = {event.value: self.event(event, edge) for event in Event}
+        oxidising = s.film is FilmClass.OXIDISING
+        found["same"] = found["recoat" if oxidising or s.film is FilmClass.WATER_SOLUBLE else "touch"]
+        found["cured"] = self.when(4 * pick(s.hard, edge))
+        if s.recoat_again_before is not None:
+            found["same_until"] = self.when(s.recoat_again_before * (0.5 if edge is Edge.EARLY else 1.0))
+        if oxidising:
+            found["tack_until"] = self.when(ref_at_degree(s, TACK_DEGREE, edge))
+        return found
+
+
+def aid_air(air: Air, aid: Aid) -> tuple[float, float]:
+    """Temperature and humidity at the part while an aid runs; warming the same air dries it."""
+    temp = aid.temp_c if aid.temp_c is not None else AID_DEFAULT_C.get(aid.kind, air.temp_c)
+    dew = dew_point_c(air.temp_c, air.rh_pct)
+    rh = 100 * math.exp(17.62 * dew / (243.12 + dew) - 17.62 * temp / (243.12 + temp))
+    return temp, min(rh, 100.0)
+
+
+def _aided_rate(system: System, air: Air, aid: Aid) -> float:
+    temp, rh = aid_air(air, aid)
+    return hardening_rate(system, Air(temp_c=min(max(temp, -10), 60), rh_pct=rh, movement=Movement.FAN))
+
+
+def dry(
+    k: Knowledge,
+    system: System,
+    *,
+    end_min: float,
+    carrier: Blend,
+    liquid_um: float,
+    reference_liquid: tuple[Blend, float],
+    film_um: float,
+    passes: int,
+    line: AirLine,
+    aids: tuple[Aid, ...] = (),
+    pigment: PigmentSpeed | None = None,
+) -> Drying:
+    """The drying of a coat laid by `end_min` (minutes since start).
+
+    `liquid_um` is the liquid of one pass, `film_um` the whole dry film; `reference_liquid` is the usual mix
+    of the same material, which the practice figures are taken to mean.
+    """
+    air = line.at(end_min)
+    aid = aids[0] if aids else None
+    aid_min = sum(a.duration_min for a in aids)
+    if aid is not None:
+        temp, rh = aid_air(air, aid)
+        wet = evaporate(k, carrier, liquid_um, temp, rh, aid.kind.value)
+        # One after the other: their gains together, over their time together.
+        gained = sum(_aided_rate(system, air, a) * a.duration_min for a in aids)
+        aid_gain = gained / aid_min if aid_min else _aided_rate(system, air, aid)
+        if wet.minutes > aid_min:
+            rest = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value)
+            flash = aid_min + rest.minutes * (1 - aid_min / wet.minutes)
+        else:
+            flash = wet.minutes
+    else:
+        wet = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value)
+        flash, aid_gain = _wet_minutes(k, carrier, liquid_um, line, end_min, wet.minutes), 0.0
+    ref = evaporate(k, *reference_liquid, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value).minutes
+    effective = film_um * (math.sqrt(3 / min(passes, 6)) if system.film is FilmClass.EVAPORATING else 1.0)
+    speed = (system.ref_film_um / effective) ** system.thickness_power
+    if pigment is not None and system.film is FilmClass.OXIDISING:
+        speed *= PIGMENT_FACTOR[pigment]
+    return Drying(
+        system,
+        end_min,
+        end_min + flash,
+        min(ref, 0.9 * pick(system.touch, Edge.BEST)),
+        min(max(speed, SPEED_LIMITS[0]), SPEED_LIMITS[1]),
+        line,
+        end_min + aid_min,
+        aid_gain,
+        wet.coldest_c,
+        dew_point_c(air.temp_c, air.rh_pct),
+    )
+
+
+def _wet_minutes(
+    k: Knowledge, carrier: Blend, liquid_um: float, line: AirLine, start: float, first_guess: float
+) -> float:
+    """Wet time through pieces of different air: the share evaporated adds up to one."""
+    i = max(bisect_right(line.starts, start) - 1, 0)
+    now, done, minutes = start, 0.0, first_guess
+    while i + 1 < len(line.pieces) and now + minutes * (1 - done) > line.starts[i + 1]:
+        done += (line.starts[i + 1] - now) / minutes
+        now = line.starts[i + 1]
+        i += 1
+        air = line.pieces[i].air
+        minutes = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value).minutes
+    return now + minutes * (1 - done) - start

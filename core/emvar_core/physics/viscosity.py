@@ -1,0 +1,165 @@
+"""How thick a mix is: solvents by the Refutas blending index, paint by binder and pigment, flow cups to mm²/s.
+
+A resin solution thickens exponentially with its binder (`System.thickening`, per volume fraction; assumption, ±50 %);
+pigment by Krieger–Dougherty over that medium. A dispersion goes by Krieger–Dougherty alone, its particles counted
+larger than they are since they swell and are thickened. The two are never used on the same solids: docs/models.md §5.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ..errors import OutOfRange
+from ..knowledge import Coat, Knowledge
+from ..vocabulary import FilmClass, Sheen, Use
+from .blend import Blend
+from .cup import Cup
+
+MAX_PACKING = 0.64  # random close packing of spheres; general literature, from memory
+INTRINSIC = 2.5  # Einstein
+UNCERTAIN = 1.5  # the computed figure may be this many times too high or too low
+DISPERSION_SWELL = 1.95  # fitted to one point: a bottle of water-borne colour pours like yoghurt, about 500 mPa·s
+PIGMENT_SHARE: dict[Use, float] = {
+    Use.PRIMER: 0.4,
+    Use.COLOUR: 0.25,
+    Use.CLEAR: 0.02,
+    Use.EFFECT: 0.35,
+    Use.PASTE: 0.5,
+    Use.MEDIUM: 0.0,
+    Use.PUTTY: 0.6,
+    Use.FIXER: 0.0,
+    Use.MARKING: 0.0,
+    Use.RUBBED: 0.5,
+}
+MATT_EXTRA = 0.1
+
+
+# --- solvents ----------------------------------------------------------------------------------------------
+
+
+def blending_index(nu_mm2_s: float) -> float:
+    """Refutas viscosity blending index of a liquid (Maples; ASTM D7152 describes the family; from memory).
+
+    >>> round(blending_index(10.0), 2)
+    23.57
+    """
+    return 14.534 * math.log(math.log(nu_mm2_s + 0.8)) + 10.975
+
+
+def from_index(vbi: float) -> float:
+    """Kinematic viscosity in mm²/s from a blending index.
+
+    >>> round(from_index(blending_index(10.0)), 6)
+    10.0
+    """
+    return math.exp(math.exp((vbi - 10.975) / 14.534)) - 0.8
+
+
+def carrier_mpas(k: Knowledge, blend: Blend) -> float:
+    """Viscosity of a blend of solvents at 20 °C, mPa·s, mass-weighted by the blending index.
+
+    Below 0.25 mm²/s the index has no value and such parts are taken at 0.25. Alcohol with water is thicker than either;
+    the index gives the line between them, up to three times too low.
+    """
+    if not blend.parts:
+        return 1.0
+    masses = [(share * k.solvents[s].density_g_ml, k.solvents[s]) for s, share in blend.parts]
+    whole = sum(m for m, _ in masses)
+    vbi = sum(m / whole * blending_index(max(s.viscosity_mpas / s.density_g_ml, 0.25)) for m, s in masses)
+    density = 1 / sum(m / whole / s.density_g_ml for m, s in masses)
+    return from_index(vbi) * density
+
+
+# --- paint -------------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Thickness:
+    """Viscosity of a mix, mPa·s, as a best figure and its range; density g/mL. `basis`: model or measured."""
+
+    mpas: float
+    low_mpas: float
+    high_mpas: float
+    density_g_ml: float
+    basis: str
+
+    @property
+    def mm2_s(self) -> float:
+        """Kinematic viscosity, mm²/s."""
+        return self.mpas / self.density_g_ml
+
+
+def pigment_share(coat: Coat) -> float:
+    """Share of a coat's solids that is pigment, 0–1 (typical of the use; from memory)."""
+    extra = MATT_EXTRA if coat.sheen is Sheen.MATT and coat.use in (Use.CLEAR, Use.COLOUR) else 0.0
+    return PIGMENT_SHARE[coat.use] + extra
+
+
+def crowding(fraction: float) -> float:
+    """Krieger–Dougherty: (1 − φ/φm)^(−[η]·φm), held at 98 % of the packing limit.
+
+    >>> round(crowding(0.2), 2)
+    1.82
+    """
+    return float((1 - min(fraction / MAX_PACKING, 0.98)) ** (-INTRINSIC * MAX_PACKING))
+
+
+def thickness(k: Knowledge, coat: Coat, cup: Cup, temp_c: float = 20.0, taught: float = 1.0) -> Thickness:
+    """Viscosity of a mix as it is in the cup. `taught`: what measuring this paint before has shown, as a factor.
+
+    Thinner by 2 % a kelvin when warmer (general literature for light solvents, from memory).
+    """
+    system = k.systems[coat.system]
+    medium = carrier_mpas(k, cup.carrier)
+    pigment = cup.volume_solids * pigment_share(coat)
+    binder = cup.volume_solids - pigment
+    if system.film is FilmClass.DISPERSION:
+        raised = crowding(DISPERSION_SWELL * cup.volume_solids)
+    else:
+        raised = math.exp(min(system.thickening * binder, 25.0)) * crowding(pigment)
+    mpas = medium * raised * math.exp(-0.02 * (temp_c - 20)) * taught
+    density = cup.carrier.density_g_ml(k) * (1 - cup.volume_solids) + cup.volume_solids * (
+        1.15 + 2.2 * pigment_share(coat)
+    )
+    return Thickness(mpas, mpas / UNCERTAIN, mpas * UNCERTAIN, density, "computed" if taught == 1.0 else "taught")
+
+
+def measured(mpas: float, density_g_ml: float) -> Thickness:
+    """A measured viscosity: it wins, within 10 %."""
+    return Thickness(mpas, mpas * 0.9, mpas * 1.1, density_g_ml, "measured")
+
+
+# The trade's words as figures, mPa·s at 20 °C: what people compare paint with (from memory).
+WORDS: tuple[tuple[str, float, float], ...] = (
+    ("water", 0.8, 1.4),
+    ("skim milk", 1.4, 2.6),
+    ("milk", 2.6, 5.0),
+    ("thin cream", 5.0, 25.0),
+    ("cream", 25.0, 120.0),
+    ("syrup", 120.0, 400.0),
+    ("yoghurt", 400.0, 2000.0),
+    ("paste", 2000.0, math.inf),
+)
+AIRBRUSH_READY_MM2_S = (2.0, 20.0)
+
+
+def like(mpas: float) -> str:
+    """What a viscosity is like, in the trade's words.
+
+    >>> like(1.0)
+    'water'
+    """
+    return next((word for word, low, high in WORDS if low <= mpas < high), "water")
+
+
+def figure_of(word: str) -> tuple[float, float]:
+    """The range in mPa·s that a word of the trade stands for. Raises OutOfRange for an unknown word.
+
+    >>> figure_of("milk")
+    (2.6, 5.0)
+    """
+    for name, low, high in WORDS:
+        if name == word.strip().lower():
+            return low, min(high, 10_000.0)
+    raise OutOfRange(f"'{word[:40]}' is no word for it here; known: {', '.join(w for w, *_ in WORDS)}")

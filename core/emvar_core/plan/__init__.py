@@ -1,0 +1,74 @@
+"""A plan: the open format, reading it, references, times and hours, edits, what is placed and recorded of it."""
+
+from .air import Aid, Air, AirSpan, BenchAir
+from .documents import Record, Schedule, as_placed
+from .edits import AnyEdit, apply, edits_json, parse_edits
+from .hours import USUAL, Hours, Sitting, sittings
+from .kit import DripKit, GunKit, Kit, Measured
+from .mixes import coverage_of, default_mix, film_of, method_of, mix_of, passes_of, ratio_words
+from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone
+from .own import OwnCoat, OwnMaterial, OwnThinner, known_to, with_own
+from .parse import parse, parse_plan, parse_step
+from .put import put, step_data, technique_of
+from .steps import MAX_ZONES, AnyStep, CoatStep, Colour, FittingStep, Mix, MixPart, Step, WorkingStep
+from .timing import Timing, at, minutes_since_start, step_times
+
+__all__ = [
+    "FORMAT",
+    "MAX_STEPS",
+    "MAX_ZONES",
+    "USUAL",
+    "VERSION",
+    "Aid",
+    "Air",
+    "AirSpan",
+    "AnyEdit",
+    "AnyStep",
+    "BenchAir",
+    "Build",
+    "CoatStep",
+    "Colour",
+    "DripKit",
+    "FittingStep",
+    "GunKit",
+    "Hours",
+    "Kit",
+    "Measured",
+    "Mix",
+    "MixPart",
+    "OwnCoat",
+    "OwnMaterial",
+    "OwnThinner",
+    "Plan",
+    "Record",
+    "Schedule",
+    "Sitting",
+    "Step",
+    "Timing",
+    "Trial",
+    "WorkingStep",
+    "Zone",
+    "apply",
+    "as_placed",
+    "at",
+    "coverage_of",
+    "default_mix",
+    "edits_json",
+    "film_of",
+    "known_to",
+    "method_of",
+    "minutes_since_start",
+    "mix_of",
+    "parse",
+    "parse_edits",
+    "parse_plan",
+    "parse_step",
+    "passes_of",
+    "put",
+    "ratio_words",
+    "sittings",
+    "step_data",
+    "step_times",
+    "technique_of",
+    "with_own",
+]

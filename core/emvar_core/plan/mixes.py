@@ -1,0 +1,53 @@
+"""What a coat is when the plan leaves it to the material: its usual mix, method, passes, film and coverage."""
+
+from __future__ import annotations
+
+from ..knowledge import Coat, Knowledge
+from ..vocabulary import Method, Role, Unit
+from .steps import CoatStep, Mix, MixPart
+
+
+def default_mix(k: Knowledge, material_id: str) -> Mix | None:
+    """The usual mix of a material by common practice, or None where it is used as it comes."""
+    coat = k.coats[material_id]
+    if coat.thin_with is None or coat.thin_ratio is None:
+        return None
+    paint, thinner = coat.thin_ratio
+    return Mix(
+        parts=[
+            MixPart(material=material_id, role=Role.PAINT, amount=paint),
+            MixPart(material=coat.thin_with, role=Role.THINNER, amount=thinner),
+        ]
+    )
+
+
+def mix_of(k: Knowledge, step: CoatStep) -> Mix | None:
+    """A step's own mix, or its material's usual one; None where it is used as it comes."""
+    return step.mix or default_mix(k, step.material)
+
+
+def method_of(k: Knowledge, step: CoatStep) -> Method:
+    """How a coat is put on: the step's own way, or its material's usual."""
+    return step.method or k.coats[step.material].method
+
+
+def passes_of(k: Knowledge, step: CoatStep) -> int:
+    return step.passes or k.coats[step.material].passes
+
+
+def film_of(k: Knowledge, step: CoatStep) -> float:
+    """Dry film of the whole coat, µm."""
+    return step.dry_film_um or k.coats[step.material].dry_film_um
+
+
+def coverage_of(step: CoatStep, coat: Coat, zone_id: str | None = None) -> float:
+    """How much of a zone a coat covers, 0–1; without a zone, what it covers where nothing else is said."""
+    usual = step.coverage or coat.coverage
+    return step.coverage_by_zone.get(zone_id, usual) if zone_id is not None else usual
+
+
+def ratio_words(mix: Mix) -> str:
+    """A mix as people say it: `1 : 2`, or `4 : 1 drops`."""
+    words = " : ".join(f"{p.amount:g}" for p in mix.parts)
+    unit = mix.parts[0].unit
+    return words if unit is Unit.PARTS else f"{words} {unit.value}"

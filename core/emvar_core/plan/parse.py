@@ -1,0 +1,80 @@
+"""Plain JSON data to plans and steps, with errors that name each place that is wrong."""
+
+from __future__ import annotations
+
+from typing import Any, TypeVar, cast
+
+from pydantic import TypeAdapter, ValidationError
+
+from ..errors import PlanError, Problem
+from ..vocabulary import Model
+from .model import FORMAT, MAX_STEPS, VERSION, Plan
+from .references import check_references
+from .steps import MAX_ZONES, AnyStep, Step
+
+_STEP: TypeAdapter[AnyStep] = TypeAdapter(cast(Any, Step))
+M = TypeVar("M", bound=Model)
+
+
+def parse_plan(data: Any) -> Plan:
+    """Plan from plain JSON data. Raises PlanError whose problems name each place that is wrong."""
+    if not isinstance(data, dict):
+        raise PlanError.one("plan", "a plan file is one JSON object")
+    if data.get("format") != FORMAT:
+        raise PlanError.one("format", f"this is not a plan file: format must be '{FORMAT}'")
+    if data.get("version") != VERSION:
+        raise PlanError.one("version", f"version {str(data.get('version'))[:20]} is not known here; only {VERSION}")
+    for field, most in (("steps", MAX_STEPS), ("zones", MAX_ZONES)):
+        if isinstance(data.get(field), list) and len(data[field]) > most:
+            raise PlanError.one(field, f"{len(data[field])} are too many; at most {most}")
+    plan = parse(Plan, data)
+    check_references(plan)
+    return plan
+
+
+def parse_step(data: Any) -> AnyStep:
+    """One step from plain JSON data; the same errors as in a plan."""
+    try:
+        return _STEP.validate_python(data)
+    except ValidationError as error:
+        raise PlanError([Problem(where=f"step.{p.where}", what=p.what) for p in problems_of(error, data)]) from None
+
+
+def parse(kind: type[M], data: Any) -> M:
+    """A document from plain JSON data. Raises PlanError naming the field."""
+    try:
+        return kind.model_validate(data)
+    except ValidationError as error:
+        raise PlanError(problems_of(error, data)) from None
+
+
+def problems_of(error: ValidationError, data: Any) -> list[Problem]:
+    """A validator's errors as problems that a person can act on; the first twenty."""
+    found = []
+    for entry in error.errors(include_url=False)[:20]:
+        what = entry["msg"].removeprefix("Value error, ")
+        if entry["type"] == "extra_forbidden":
+            what = "unknown field (units are part of the names, such as wait_min, film_um, temp_c)"
+        elif entry["type"] == "too_long":
+            what = what.replace("List should have", "there may be").replace(" after validation", "")
+        found.append(Problem(where=_place(data, entry["loc"]), what=what))
+    return found
+
+
+def _place(plan_like: Any, loc: tuple[int | str, ...]) -> str:
+    """Turns a validator's location into words: `steps[3] 'Pin wash'.mix.parts[0].amount`."""
+    words, here = "", plan_like
+    for part in loc:
+        if isinstance(part, str) and part in {"coat", "working", "fitting"} and isinstance(here, dict):
+            continue
+        if part == "thinner" and isinstance(here, dict):
+            continue
+        if isinstance(part, int):
+            words += f"[{part}]"
+            here = here[part] if isinstance(here, list) and part < len(here) else None
+            if isinstance(here, dict) and isinstance(here.get("name"), str):
+                words += f" '{here['name'][:40]}'"
+        else:
+            words += ("." if words else "") + part
+            here = here.get(part) if isinstance(here, dict) else None
+    return words or "plan"

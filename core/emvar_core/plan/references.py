@@ -1,0 +1,111 @@
+"""What a plan names has to be there: zones, materials, coats that are worked on, steps that a trial was of."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..errors import PlanError, Problem
+from ..memory import MEMORY
+from ..vocabulary import SCHOOL_SIDES, Role
+from .model import Plan
+from .own import AnOwnMaterial, own_material_problems, unknown_material
+from .steps import AnyStep, CoatStep, WorkingStep
+from .timing import timing_problems
+
+_CHECKED = MEMORY.door("references of a step", 30_000)
+
+
+def check_references(plan: Plan) -> None:
+    """Refuses dangling ids, working steps above nothing, and unknown materials. Raises PlanError."""
+    own = plan.materials
+    problems: list[Problem] = list(own_material_problems(own))
+
+    def substrate(where: str, material_id: str | None) -> None:
+        if material_id is not None and (hint := unknown_material(material_id, own, "substrate")):
+            problems.append(Problem(where=where, what=hint))
+
+    zone_ids = {z.id for z in plan.zones}
+    if len(zone_ids) != len(plan.zones):
+        problems.append(Problem(where="zones", what="two zones have the same id"))
+    substrate("build.base_material", plan.build.base_material)
+    for i, zone in enumerate(plan.zones):
+        substrate(f"zones[{i}] '{zone.name}'.base_material", zone.base_material)
+    among = _among(plan)
+    seen: dict[str, AnyStep] = {}
+    for i, step in enumerate(plan.steps):
+        if step.id in seen:
+            problems.append(Problem(where=_place_of(plan, i), what=f"the id '{step.id}' is taken by an earlier step"))
+        # Kept by object: steps never change, and an edit changes one of many.
+        for field, what in _CHECKED.of(step, lambda s=step: _dangling(s, zone_ids, own), among):  # type: ignore[misc]
+            problems.append(Problem(where=_place_of(plan, i) + field, what=what))
+        if isinstance(step, WorkingStep):
+            problems.extend(_acts_on_problems(plan, i, step, seen))
+        seen.setdefault(step.id, step)
+    for i, step in enumerate(plan.steps):
+        if step.recipe_of is not None and step.recipe_of not in seen:
+            what = f"there is no step '{step.recipe_of}'"
+            problems.append(Problem(where=f"{_place_of(plan, i)}.recipe_of", what=what))
+    for i, trial in enumerate(plan.trials):
+        for field, step_id in (("upper", trial.upper), ("lower", trial.lower)):
+            if step_id is not None and step_id not in seen:
+                problems.append(Problem(where=f"trials[{i}].{field}", what=f"there is no step '{step_id}'"))
+    for pair, side in plan.schools.items():
+        if side not in SCHOOL_SIDES[pair]:
+            sides = " or ".join(SCHOOL_SIDES[pair])
+            problems.append(Problem(where=f"schools.{pair.value}", what=f"the side must be {sides}"))
+    if not problems:
+        problems.extend(timing_problems(plan))
+    if problems:
+        raise PlanError(problems[:20])
+
+
+def _among(plan: Plan) -> Any:
+    """What a step's references are checked against: zones and own materials, as a key."""
+    return (tuple(z.id for z in plan.zones), tuple(m.id + m.kind for m in plan.materials))
+
+
+def _dangling(step: AnyStep, zone_ids: set[str], own: list[AnOwnMaterial]) -> list[tuple[str, str]]:
+    """What a step names that is not there, as (field, what is wrong); apart from other steps."""
+    found: list[tuple[str, str]] = []
+
+    def material(field: str, material_id: str | None, kind: str) -> None:
+        if material_id is not None and (hint := unknown_material(material_id, own, kind)):
+            found.append((field, hint))
+
+    for zone_id in step.zones:
+        if zone_id not in zone_ids:
+            found.append((".zones", f"there is no zone '{zone_id}'"))
+    if len(set(step.zones)) != len(step.zones):
+        found.append((".zones", "a zone is named twice"))
+    if isinstance(step, CoatStep):
+        material(".material", step.material, "coat")
+        for j, part in enumerate(step.mix.parts if step.mix else ()):
+            material(f".mix.parts[{j}].material", part.material, "part")
+        if step.mix and not any(p.role is Role.PAINT or p.role is Role.PIGMENT for p in step.mix.parts):
+            found.append((".mix", "no part has the role paint or pigment"))
+        for zone_id in step.coverage_by_zone:
+            if zone_id not in step.zones:
+                found.append((".coverage_by_zone", f"'{zone_id}' is no zone of the step"))
+    elif isinstance(step, WorkingStep):
+        material(".carrier", step.carrier, "thinner")
+    else:
+        material(".material", step.material, "touch")
+        for zone_id in step.closes:
+            if zone_id not in zone_ids:
+                found.append((".closes", f"there is no zone '{zone_id}'"))
+    return found
+
+
+def _place_of(plan: Plan, i: int) -> str:
+    return f"steps[{i}] '{plan.steps[i].name}'"
+
+
+def _acts_on_problems(plan: Plan, i: int, step: WorkingStep, seen: dict[str, AnyStep]) -> list[Problem]:
+    target = seen.get(step.acts_on)
+    where = f"{_place_of(plan, i)}.acts_on"
+    if not isinstance(target, CoatStep):
+        return [Problem(where=where, what=f"there is no coat '{step.acts_on}' before this step")]
+    if missing := [z for z in step.zones if z not in target.zones]:
+        what = f"'{target.name}' does not cover the zone '{missing[0]}' that this step works on"
+        return [Problem(where=where, what=what)]
+    return []

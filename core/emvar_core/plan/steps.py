@@ -1,0 +1,124 @@
+"""The steps of a plan: coats, work on coats, fittings. Each field says at its place what it affects (`affects.py`)."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import AwareDatetime, Field, model_validator
+
+from ..vocabulary import (
+    Film,
+    FittingAction,
+    Id,
+    Method,
+    Minutes,
+    Model,
+    Name,
+    PigmentSpeed,
+    Role,
+    Share,
+    Sheen,
+    Srgb,
+    Text,
+    Unit,
+    WorkAction,
+)
+from .affects import LOOK, NOTHING, PLACE, VERDICT, WHEN, check
+from .air import Aid
+from .kit import Measured
+
+MAX_ZONES = 64
+
+
+class MixPart(Model):
+    material: Id
+    role: Role
+    amount: Annotated[float, Field(gt=0, le=100000)]
+    unit: Unit = Unit.PARTS
+
+
+class Mix(Model):
+    """What is in the cup. All parts in one unit; the thinner is a part like any other."""
+
+    parts: Annotated[list[MixPart], Field(min_length=1, max_length=12)]
+
+    @model_validator(mode="after")
+    def _one_unit(self) -> Mix:
+        if len({part.unit for part in self.parts}) > 1:
+            raise ValueError("all parts of a mix must be in the same unit (parts, percent, drops, ml or g)")
+        if self.parts[0].unit is Unit.PERCENT and abs(sum(p.amount for p in self.parts) - 100) > 0.5:
+            raise ValueError(f"percent must add up to 100, not {sum(p.amount for p in self.parts):g}")
+        return self
+
+
+class Colour(Model):
+    """A colour as it looks dry. `spectrum`: reflectance 0–1 from 380 to 730 nm in steps of 10 nm."""
+
+    srgb: Srgb
+    spectrum: Annotated[list[Share], Field(min_length=36, max_length=36)] | None = None
+
+
+Coverage = Annotated[float, Field(gt=0, le=1)]
+
+
+class StepBase(Model):
+    id: Annotated[Id, PLACE]
+    name: Annotated[Name, LOOK]
+    zones: Annotated[list[Id], Field(min_length=1, max_length=MAX_ZONES), PLACE]
+    technique: Annotated[Id | None, LOOK] = None
+    wait_min: Annotated[Minutes, WHEN] = 0
+    hands_on_min: Annotated[Minutes, WHEN] = 10
+    fixed_start: Annotated[AwareDatetime | None, WHEN] = None
+    aids: Annotated[list[Aid], Field(max_length=8), VERDICT] = []
+    recipe_of: Annotated[Id | None, NOTHING] = None
+    needs_part_off: Annotated[bool, PLACE] = False
+    note: Annotated[Text, NOTHING] = ""
+
+    def model_post_init(self, _: Any) -> None:
+        # A step is told by its kind, so the kind is always written, also where it was left to the class.
+        self.model_fields_set.add("kind")
+
+
+class CoatStep(StepBase):
+    """Adds material to each of its zones. What is left out is the material's usual."""
+
+    kind: Annotated[Literal["coat"], VERDICT] = "coat"
+    material: Annotated[Id, VERDICT]
+    method: Annotated[Method | None, VERDICT] = None
+    mix: Annotated[Mix | None, VERDICT] = None
+    passes: Annotated[int | None, Field(ge=1, le=30), VERDICT] = None
+    dry_film_um: Annotated[Film | None, VERDICT] = None
+    colour: Annotated[Colour | None, LOOK] = None
+    sheen: Annotated[Sheen | None, VERDICT] = None
+    coverage: Annotated[Coverage | None, PLACE] = None
+    coverage_by_zone: Annotated[dict[Id, Coverage], PLACE] = {}
+    measured: Annotated[Measured | None, LOOK] = None
+    pigment_dries: Annotated[PigmentSpeed | None, VERDICT] = None
+
+
+class WorkingStep(StepBase):
+    """Acts on a coat while it can still be worked."""
+
+    kind: Annotated[Literal["working"], VERDICT] = "working"
+    action: Annotated[WorkAction, VERDICT]
+    acts_on: Annotated[Id, PLACE]
+    carrier: Annotated[Id | None, VERDICT] = None
+    method: Annotated[Method, VERDICT] = Method.DAMP_WIPE
+    leaves: Annotated[Share, PLACE] = 0.35
+
+
+class FittingStep(StepBase):
+    """Masks, unmasks, handles, glues, removes, fits or inspects. `material`: the tape, mask or glue.
+
+    `closes`: zones that can no longer be reached once this is done; a later `remove` in this zone opens them again.
+    """
+
+    kind: Annotated[Literal["fitting"], VERDICT] = "fitting"
+    action: Annotated[FittingAction, VERDICT]
+    material: Annotated[Id | None, VERDICT] = None
+    closes: Annotated[list[Id], Field(max_length=MAX_ZONES), PLACE] = []
+
+
+AnyStep = CoatStep | WorkingStep | FittingStep
+Step = Annotated[AnyStep, Field(discriminator="kind")]
+check(CoatStep, WorkingStep, FittingStep)

@@ -1,0 +1,63 @@
+"""When each step of a plan starts and ends, by the plan's own waits."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from ..errors import Problem
+from ..memory import MEMORY
+from ..vocabulary import when_words
+from .model import Plan
+
+_TIMED = MEMORY.door("times of a plan", 12)
+
+
+@dataclass(slots=True)
+class Timing:
+    """Start and end of a step in minutes since the build's start."""
+
+    start_min: float
+    end_min: float
+
+
+def minutes_since_start(plan: Plan, at: datetime) -> float:
+    """Elapsed minutes between the build's start and an instant."""
+    return (at - plan.build.starts_at) / timedelta(minutes=1)
+
+
+def at(plan: Plan, minute: float) -> datetime:
+    """A minute since the build's start as an instant in the build's own time zone."""
+    return (plan.build.starts_at + timedelta(minutes=minute)).astimezone(plan.build.tz)
+
+
+def step_times(plan: Plan) -> dict[str, Timing]:
+    """Start and end of each step by id, minutes since `build.starts_at`. Linear in steps × zones.
+
+    A step starts at the latest end, over its zones, of the step before it there, plus `wait_min`; `fixed_start` wins.
+    """
+    return _TIMED.of(plan, lambda: _timed(plan))[0]
+
+
+def timing_problems(plan: Plan) -> list[Problem]:
+    """Steps that are fixed before what lies below them ends."""
+    return _TIMED.of(plan, lambda: _timed(plan))[1]
+
+
+def _timed(plan: Plan) -> tuple[dict[str, Timing], list[Problem]]:
+    free: dict[str, float] = {}
+    times: dict[str, Timing] = {}
+    problems: list[Problem] = []
+    for i, step in enumerate(plan.steps):
+        ready = max((free.get(z, 0.0) for z in step.zones), default=0.0)
+        start = ready + step.wait_min
+        if step.fixed_start is not None:
+            start = minutes_since_start(plan, step.fixed_start)
+            if start < ready - 1e-6:
+                what = f"it is fixed before the step below it ends ({when_words(at(plan, ready))}); fix it later"
+                problems.append(Problem(where=f"steps[{i}] '{step.name}'.fixed_start", what=what))
+        end = start + step.hands_on_min
+        times[step.id] = Timing(start, end)
+        for zone_id in step.zones:
+            free[zone_id] = end
+    return times, problems

@@ -1,0 +1,1 @@
+"""What is read rather than worked with: the compendium, and an assessment as plain text."""

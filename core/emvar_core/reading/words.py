@@ -1,0 +1,211 @@
+"""The trade's enums in the trade's words, as they stand in front of people: one place, for every screen."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from ..knowledge import Coat, Knowledge
+from ..vocabulary import (
+    LAID_BY,
+    WORKED_WITH,
+    Basis,
+    BudTest,
+    Carrier,
+    FittingAction,
+    Goal,
+    Kind,
+    Method,
+    Model,
+    School,
+    Side,
+    Sure,
+    Use,
+    WorkAction,
+)
+
+METHODS: dict[Method, str] = {
+    Method.MIST: "misted on",
+    Method.SPRAY: "airbrushed, thin",
+    Method.WET_SPRAY: "airbrushed, wet",
+    Method.CAN: "spray can",
+    Method.BRUSH: "brushed",
+    Method.SPONGE: "sponged",
+    Method.DRY_BRUSH: "dry-brushed",
+    Method.WASH: "washed on",
+    Method.FLOOD: "flooded",
+    Method.SPECKLE: "speckled",
+    Method.DUST: "dusted on",
+    Method.PLACE: "placed",
+    Method.DAMP_WIPE: "almost dry brush or bud",
+    Method.WET_WIPE: "wet brush",
+    Method.SCRUB: "scrubbed",
+    Method.DRY_TOOL: "dry tool",
+}
+ACTIONS: dict[WorkAction | FittingAction, str] = {
+    WorkAction.WIPE: "Wipe back",
+    WorkAction.BLEND: "Blend",
+    WorkAction.STREAK: "Drag into streaks",
+    WorkAction.CHIP: "Chip",
+    WorkAction.SCRAPE: "Scrape",
+    FittingAction.MASK: "Mask",
+    FittingAction.UNMASK: "Unmask",
+    FittingAction.HANDLE: "Handle",
+    FittingAction.GLUE: "Glue",
+    FittingAction.REMOVE: "Take a part off",
+    FittingAction.FIT: "Fit a part",
+    FittingAction.INSPECT: "Inspect",
+}
+BASES: dict[Basis, str] = {
+    Basis.MODEL: "Computed",
+    Basis.RULE: "By rule",
+    Basis.PRACTICE: "Common practice",
+    Basis.UNKNOWN: "Nothing to go by",
+    Basis.TRIAL: "Your own trial",
+}
+SURES: dict[Sure, str] = {Sure.FIRM: "clear-cut", Sure.FAIR: "fairly sure", Sure.OPEN: "could go either way"}
+KINDS: dict[Kind, str] = {
+    Kind.DAMAGE: "damage",
+    Kind.HOLD: "poor hold",
+    Kind.LOOK: "spoiled look",
+    Kind.MIX: "the mix",
+    Kind.ORDER: "the order",
+    Kind.TIMING: "timing",
+}
+SCHOOLS: dict[School, tuple[str, dict[Side, str]]] = {
+    School.CLEAR_BEFORE_DECALS: (
+        "Before decals and washes",
+        {
+            Side.GLOSS_FIRST: "gloss first, always",
+            Side.STRAIGHT_ON: "straight on: smooth satin or tight matt is enough",
+        },
+    ),
+    School.SEALING: (
+        "Between oil and enamel layers",
+        {Side.SEAL_BETWEEN: "seal each with a clear", Side.LET_IT_HARDEN: "never seal, let it harden"},
+    ),
+    School.CHIPPING: (
+        "Chips through the top colour",
+        {
+            Side.HAIRSPRAY: "hairspray: strong, big, less predictable",
+            Side.CHIPPING_MEDIUM: "chipping medium: finer, predictable",
+        },
+    ),
+    School.FILTER: (
+        "Unifying the colours",
+        {Side.FILTER_FIRST: "a filter, before the wash", Side.FADE_WITH_DOTS: "oil dots in its place"},
+    ),
+    School.PIGMENT: (
+        "Pigments",
+        {Side.LOOSE: "loose, with spirit only", Side.BOUND: "bound with fixer or cement"},
+    ),
+    School.CHIP_ORDER: (
+        "Painted chips",
+        {
+            Side.LIGHT_THEN_DARK: "light scratches, dark cores inside",
+            Side.BY_REMOVAL: "by removal: real layers show",
+        },
+    ),
+    School.RUST_AND_DIRT: (
+        "Rust and dirt",
+        {Side.RUST_UNDER_DIRT: "rust under the dirt", Side.RUST_LAST: "rust last, fresh runs over it"},
+    ),
+    School.ASSEMBLY: (
+        "Assembly",
+        {
+            Side.ASSEMBLE_THEN_PAINT: "assemble, then paint",
+            Side.FIT_LATE: "paint parts apart, fit late",
+        },
+    ),
+}
+BUDS: dict[BudTest, str] = {
+    BudTest.WATER: "water coloured the bud",
+    BudTest.WHITE_SPIRIT: "white spirit coloured it",
+    BudTest.ISOPROPANOL: "70 % isopropanol coloured it",
+    BudTest.MILD_THINNER: "mild lacquer thinner coloured it",
+    BudTest.NONE: "none of them did",
+}
+GOALS: dict[Goal, str] = {
+    Goal.FINISH: "the earliest finish",
+    Goal.SETUPS: "the fewest set-ups",
+    Goal.SITTINGS: "the fewest sittings",
+    Goal.SLACK: "the most slack to closing windows",
+}
+
+
+class Word(Model):
+    """One value of an enum, and how it is told."""
+
+    id: str
+    words: str
+
+
+class SchoolWords(Model):
+    """A pair of schools: what it is about, and its sides."""
+
+    id: str
+    title: str
+    sides: list[Word]
+
+
+class Words(Model):
+    """Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work."""
+
+    laid_by: list[Word]
+    worked_with: list[Word]
+    actions: list[Word]
+    fittings: list[Word]
+    bases: list[Word]
+    sures: list[Word]
+    kinds: list[Word]
+    schools: list[SchoolWords]
+    buds: list[Word]
+    goals: list[Word]
+
+
+class Work(Model):
+    """A kind of work that a coat takes, with what it is usually done: carrier, tool, what is left of the coat."""
+
+    action: WorkAction
+    carrier: str
+    method: Method
+    leaves: float
+    words: str
+
+
+def words() -> Words:
+    """The words of all enums."""
+    return Words(
+        laid_by=[Word(id=m, words=METHODS[m]) for m in LAID_BY],
+        worked_with=[Word(id=m, words=METHODS[m]) for m in WORKED_WITH],
+        actions=_all(ACTIONS),
+        fittings=[Word(id=a, words=ACTIONS[a]) for a in FittingAction],
+        bases=_all(BASES),
+        sures=_all(SURES),
+        kinds=_all(KINDS),
+        schools=[SchoolWords(id=s, title=title, sides=_all(sides)) for s, (title, sides) in SCHOOLS.items()],
+        buds=_all(BUDS),
+        goals=_all(GOALS),
+    )
+
+
+def _all(of: Mapping[Any, str]) -> list[Word]:
+    return [Word(id=str(key), words=text) for key, text in of.items()]
+
+
+def works_of(k: Knowledge, coat: Coat) -> list[Work]:
+    """The kinds of work that a coat takes: those that its system has a window for, and chipping of a colour."""
+    windows = k.systems[coat.system].windows
+    found = []
+    for action, facts in k.work.items():
+        by: Carrier | None = windows[action].by if action in windows else None
+        if by is None and action is WorkAction.CHIP and coat.use is Use.COLOUR:
+            by = facts.carrier
+        if by is not None:
+            found.append(
+                Work(
+                    action=action, carrier=k.carriers[by].usual, method=facts.method, leaves=facts.leaves,
+                    words=facts.words,
+                )
+            )  # fmt: skip
+    return found

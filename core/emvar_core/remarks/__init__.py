@@ -1,0 +1,20 @@
+"""Remarks: what is told of a step that no seam decides. Its cup, its recipe, its place in the order, its cautions."""
+
+from .at_step import AtStep, at_step, cup_out, in_order
+from .replace import Replaced, replaced
+from .said import Said, remark_out
+from .sequence import Closed, closings, film_budget_um
+
+__all__ = [
+    "AtStep",
+    "Closed",
+    "Replaced",
+    "Said",
+    "at_step",
+    "closings",
+    "cup_out",
+    "film_budget_um",
+    "in_order",
+    "remark_out",
+    "replaced",
+]

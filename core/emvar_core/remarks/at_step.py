@@ -1,0 +1,117 @@
+"""What is told of a step apart from its seams: its cup, its cautions, remarks on it and on the order of steps."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from ..judging import Conditions, CupOut, Laid, Marks, Remark, StepNote, lay
+from ..judging.laying import told_of
+from ..judging.outcome import PourOut
+from ..memory import MEMORY
+from ..physics.cup import CupFor, cup_for_area, is_mixed
+from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, WorkingStep, Zone
+from ..vocabulary import DEFER
+from .cautions import coat_cautions, touch_cautions, work_cautions
+from .recipe import cup_remarks, limit_remarks, technique_remarks
+from .said import Said, remark_out
+from .sequence import Closed, closings, mirrored, zone_remarks
+
+_AT_STEPS = MEMORY.door("what is told of a step", 40_000)
+_ORDER = MEMORY.door("remarks on the order in a zone", 2_000)
+Times = dict[str, Timing]
+
+
+@dataclass(frozen=True)
+class AtStep:
+    """What is told of a step by itself."""
+
+    cup: CupOut | None
+    notes: list[StepNote]
+    said: list[Said]
+
+
+def at_step(
+    c: Conditions, plan: Plan, step: AnyStep, times: Times, zones: dict[str, Zone], areas: int, mark: int
+) -> AtStep:
+    """Cup, cautions and remarks of a step, remembered by its `mark`. `areas` stands for the zones."""
+    key = (c.key, c.horizon, mark, areas)
+    return _AT_STEPS.once(key, lambda: _told(c, plan, step, times[step.id], zones))
+
+
+def _told(c: Conditions, plan: Plan, step: AnyStep, timing: Timing, zones: dict[str, Zone]) -> AtStep:
+    k, temp = c.k, c.line.at(timing.start_min).temp_c
+    said: list[Said] = []
+    cup = None
+    if isinstance(step, CoatStep):
+        laid = lay(c, step, timing)
+        method = laid.landing.method or laid.coat.method
+        bases = [k.substrates[b] for b in sorted({plan.base_of(zones[z]) for z in step.zones})]
+        told = coat_cautions(k, laid.coat, laid.cup, method, tuple(step.aids), temp, bases)
+        said = [
+            *cup_remarks(k, step, laid.coat, laid.cup),
+            *limit_remarks(k, step, laid.coat, laid.cup),
+            *technique_remarks(k, step, laid.coat, laid.cup, laid.film_um, plan.build.scale, plan.schools),
+        ]
+        cup = _cup_of_zones(c, step, laid, zones) if is_mixed(laid.coat, method) else None
+    elif isinstance(step, WorkingStep):
+        told = work_cautions(k, step, k.thinners[step.carrier] if step.carrier else None, temp)
+    else:
+        told = touch_cautions(k, step, k.touches[step.material] if step.material else None)
+    if told:
+        told.append(("defer", DEFER))
+    notes = [StepNote.model_construct(step_id=step.id, caution=i, text=text) for i, text in told]
+    return AtStep(cup, notes, said)
+
+
+def in_order(
+    c: Conditions, plan: Plan, times: Times, by_zone: dict[str, list[AnyStep]], marked: Marks
+) -> Iterator[Remark]:
+    """Remarks on the order of steps, over all zones; the same remark in several zones is told once."""
+    closed = closings(plan, times)
+    # Times matter to masks and where a zone is closed, and to nothing else here.
+    plain = {s.id: marked[s.id] if isinstance(s, FittingStep) else told_of(s) for s in plan.steps if s.id in marked}
+    merged: dict[tuple[str, str], tuple[Said, list[str]]] = {}
+    for zone_id, steps in by_zone.items():
+        for step, said in _zone_said(c, plan, times, zone_id, steps, closed, marked if zone_id in closed else plain):
+            held = merged.setdefault((step.id, said.code), (said, []))
+            held[1].append(zone_id)
+    for step, zones, said in mirrored(c.k, plan):
+        merged.setdefault((step.id, said.code), (said, zones))
+    for (step_id, _), (said, zones) in merged.items():
+        yield remark_out(step_id, zones, said)
+
+
+def _zone_said(
+    c: Conditions,
+    plan: Plan,
+    times: Times,
+    zone_id: str,
+    steps: list[AnyStep],
+    closed: dict[str, list[Closed]],
+    marked: Marks,
+) -> list[tuple[AnyStep, Said]]:
+    shut = tuple(closed.get(zone_id, ()))
+    key = (c.key, zone_id, tuple([marked[s.id] for s in steps]), shut)
+    return _ORDER.once(key, lambda: list(zone_remarks(plan, zone_id, steps, c.k, times, closed)))
+
+
+def _cup_of_zones(c: Conditions, step: CoatStep, laid: Laid, zones: dict[str, Zone]) -> CupOut:
+    area = sum(zones[z].area_cm2 for z in step.zones)
+    return cup_out(cup_for_area(c.k, step, laid.film_um, area, laid.layer.coverage))
+
+
+def cup_out(cup: CupFor) -> CupOut:
+    return CupOut.model_construct(
+        pours=[
+            PourOut.model_construct(material=p.material, name=p.name, role=p.role, ml=p.ml, drops=p.drops)
+            for p in cup.pours
+        ],
+        total_ml=cup.total_ml,
+        ratio_error_pct=cup.ratio_error_pct,
+        wet_film_um=cup.wet_film_um,
+        landed_ml=cup.landed_ml,
+        lost_ml=cup.lost_ml,
+        left_ml=cup.left_ml,
+        basis=cup.basis,
+    )

@@ -1,0 +1,106 @@
+"""The usual cautions on the steps where they arise.
+
+They never give leave: each list ends with the product's safety data sheet, local rules and qualified advice.
+"""
+
+from __future__ import annotations
+
+from ..knowledge import Coat, Knowledge, Substrate, Thinner, Touch
+from ..physics.blend import blend_of, hot_share, lowest_flash_c, spirit_share
+from ..physics.cup import Cup
+from ..plan import Aid, FittingStep, WorkingStep
+from ..vocabulary import (
+    SPRAYED,
+    AidKind,
+    BaseSurface,
+    FittingAction,
+    Method,
+    SystemRole,
+    ThinnerRole,
+    Trait,
+    Use,
+    WorkAction,
+)
+
+FLASH_MARGIN_C = 5.0
+Told = list[tuple[str, str]]
+
+
+def _say(k: Knowledge, told: Told, caution: str, **figures: float) -> None:
+    told.append((caution, k.cautions[caution].format(**figures)))
+
+
+def coat_cautions(
+    k: Knowledge, coat: Coat, cup: Cup, method: Method, aids: tuple[Aid, ...], temp_c: float, bases: list[Substrate]
+) -> Told:
+    """Cautions of a coat as mixed and laid at this air, as (id, text)."""
+    told: Told = []
+    blend, system = cup.carrier, k.systems[coat.system]
+    hot, spirit = hot_share(k, blend), spirit_share(k, blend)
+    if coat.has(Trait.ISOCYANATE):
+        _say(k, told, "isocyanate")
+    if method in SPRAYED:
+        _say(k, told, "mist")
+    elif spirit > 0.3 or hot > 0.1:
+        _say(k, told, "vapour")
+    if method is Method.CAN:
+        _say(k, told, "can")
+    flash = lowest_flash_c(k, blend)
+    if flash is not None and flash <= temp_c + FLASH_MARGIN_C and method is not Method.CAN:
+        _say(k, told, "flash", flash=flash)
+    if method in SPRAYED and system.is_a(SystemRole.FLAMMABLE_OVERSPRAY):
+        _say(k, told, "nitro")
+    if hot >= 0.3:
+        _say(k, told, "gloves")
+    if system.is_a(SystemRole.SELF_HEATING_RAGS) and method not in SPRAYED:
+        _say(k, told, "rags")
+    if system.is_a(SystemRole.TUBE_PIGMENTS):
+        _say(k, told, "toxic_pigment")
+    if system.is_a(SystemRole.DUSTY) or coat.use is Use.PUTTY:
+        _say(k, told, "dust")
+    if method in (Method.WASH, Method.BRUSH) and coat.use is Use.EFFECT:
+        _say(k, told, "lick")
+    if any(b.surface is BaseSurface.UNCURED for b in bases):
+        _say(k, told, "print")
+    for aid in aids:
+        if aid.kind is not AidKind.FAN:
+            _say(k, told, "heat")
+            if aid.temp_c is not None and aid.temp_c > 45:
+                _say(k, told, "heat_hot", temp=aid.temp_c)
+            break
+    return told
+
+
+def work_cautions(k: Knowledge, step: WorkingStep, carrier: Thinner | None, temp_c: float) -> Told:
+    """Cautions of a working step with its carrier."""
+    told: Told = []
+    if carrier is not None:
+        blend = blend_of(carrier)
+        if spirit_share(k, blend) > 0.3 or hot_share(k, blend) > 0.1:
+            _say(k, told, "vapour")
+            _say(k, told, "rags")
+        flash = lowest_flash_c(k, blend)
+        if flash is not None and flash <= temp_c + FLASH_MARGIN_C:
+            _say(k, told, "flash", flash=flash)
+        if step.action is WorkAction.WIPE:
+            _say(k, told, "lick")
+        if carrier.is_a(ThinnerRole.AMMONIA):
+            _say(k, told, "ammonia")
+    if step.action is WorkAction.SCRAPE:
+        _say(k, told, "dust")
+        _say(k, told, "blade")
+    return told
+
+
+def touch_cautions(k: Knowledge, step: FittingStep, touch: Touch | None) -> Told:
+    """Cautions of a fitting step."""
+    told: Told = []
+    if touch is not None and touch.fogs:
+        _say(k, told, "superglue")
+    if touch is not None and touch.percent:
+        _say(k, told, "cement")
+    if touch is not None and touch.ammonia:
+        _say(k, told, "ammonia")
+    if step.action is FittingAction.MASK:
+        _say(k, told, "blade")
+    return told

@@ -1,0 +1,49 @@
+"""Ages as instants: when a coat laid by some minute is old enough, and when it is too old, in real bench air."""
+
+from __future__ import annotations
+
+import math
+
+from ..errors import NotThere
+from ..judging import conditions_of, lay
+from ..physics.hardening import Drying
+from ..plan import CoatStep, Plan, Timing
+from .net import Link, Span, kind_of
+
+MOST_KEPT = 50_000  # coats at instants, in one search
+Spans = tuple[Span, ...]
+
+
+class Ageing:
+    """The hardening clocks of a plan's coats, wherever they are laid. `until_min`: how far the air is looked at."""
+
+    def __init__(self, plan: Plan, until_min: float) -> None:
+        self.conditions = conditions_of(plan, {}).until(plan, until_min)
+        self.steps = {s.id: s for s in plan.steps}
+        self._held: dict[tuple[int, float], Drying] = {}
+
+    @property
+    def constant(self) -> bool:
+        """Whether the air is the same all the time, so that only ages matter."""
+        return self.conditions.constant
+
+    def drying(self, step_id: str, end_min: float) -> Drying:
+        """How a coat dries that is laid by an instant. Raises NotThere where the step is no coat."""
+        step = self.steps[step_id]
+        key = (kind_of(step), end_min)
+        found = self._held.get(key)
+        if found is None:
+            if not isinstance(step, CoatStep):
+                raise NotThere("coat", step_id)
+            if len(self._held) > MOST_KEPT:
+                self._held.clear()
+            timing = Timing(end_min - step.hands_on_min, end_min)
+            found = self._held[key] = lay(self.conditions, step, timing).drying
+        return found
+
+    def instants(self, link: Link, end_min: float, spans: Spans) -> list[tuple[float, float]]:
+        """Stretches in minutes since the build's start that a link allows once its lower step ended at an instant."""
+        if link.ages.plain:
+            return [(end_min + a, end_min + b) for a, b in spans]
+        drying = self.drying(link.before, end_min)
+        return [(drying.when(a) if a else end_min, math.inf if b == math.inf else drying.when(b)) for a, b in spans]

@@ -1,0 +1,134 @@
+"""What a drag would break, before letting go: one step put elsewhere, or other hours, the rest shifting right."""
+
+from __future__ import annotations
+
+from ..assess import assess
+from ..errors import NotThere
+from ..judging import Score, Story
+from ..plan import Plan, Record, Schedule, Timing
+from ..plan.documents import placed_entries, schedule_times
+from ..vocabulary import Model
+from .net import What
+from .schedule import Bench, Fit, missed_words, times_of
+
+NOTICED_MIN = 1.0
+
+
+class MovedStep(Model):
+    """A step that is elsewhere than before. Minutes since the build's start; None: it had, or has, no place."""
+
+    step: str
+    before_min: float | None
+    after_min: float | None
+
+
+class UnfitOut(Model):
+    """What does not fit, in words; `below` is the step that opened the window."""
+
+    step: str
+    below: str | None
+    zones: list[str]
+    opened_min: float
+    closes_min: float
+    next_min: float | None
+    words: str
+
+
+class Moved(Model):
+    """A schedule as it would be, and what it would break."""
+
+    schedule: Schedule
+    moved: list[MovedStep]
+    unfit: list[UnfitOut]
+    said: list[str]
+    finish_min: float
+    finish_before_min: float
+    score: Score
+    stories: list[Story]
+
+
+def unfit_out(fit: Fit) -> UnfitOut:
+    return UnfitOut(
+        step=fit.step, below=fit.below, zones=list(fit.zones), opened_min=fit.opened_min, closes_min=fit.closes_min,
+        next_min=fit.next_min, words=fit.words,
+    )  # fmt: skip
+
+
+def differences(before: dict[str, Timing], after: dict[str, Timing]) -> list[MovedStep]:
+    """What is elsewhere, in the new order of time."""
+    found = []
+    for step in before.keys() | after.keys():
+        a, b = before.get(step), after.get(step)
+        if a is None or b is None or abs(a.start_min - b.start_min) >= NOTICED_MIN:
+            found.append(
+                MovedStep(step=step, before_min=a.start_min if a else None, after_min=b.start_min if b else None)
+            )
+    return sorted(found, key=lambda m: (m.after_min if m.after_min is not None else 1e12, m.step))
+
+
+def move(bench: Bench, schedule: Schedule, step: str | None = None, start_min: float = 0.0) -> Moved:
+    """The schedule with one step started elsewhere (or, without one, played on other hours), the order of times kept.
+
+    The moved step and those pinned stand where they are put, whatever that breaks; the rest starts no earlier than it
+    did. Raises NotThere where the step is not in the schedule or is done already.
+    """
+    times = times_of(bench, schedule)
+    if step is not None and (step not in times or step in bench.done):
+        raise NotThere("step that can be moved", step)
+    fixed = {s: times[s].start_min for s in schedule.pins if s in times and s not in bench.done}
+    if step is not None:
+        fixed[step] = start_min
+    wish = {s: t.start_min for s, t in times.items() if s not in bench.done} | fixed
+    for link in bench.net.links:
+        # What works on a coat comes along with it.
+        if link.before == step and link.what is What.WINDOW and link.after in wish and link.after not in fixed:
+            wish[link.after] += start_min - times[link.before].start_min
+    order = sorted(wish, key=lambda s: (wish[s], s != step))
+    out = bench.shifter(grid_min=5).in_order(
+        order, not_before=wish, done={s: t.end_min for s, t in bench.done.items()}, since=bench.since, fixed=fixed
+    )
+    after = {s: Timing(a, out.ends[s]) for s, a in out.starts.items()}
+    said = _said(bench, step, after) + [f"“{bench.net.task(s).name}” finds no sitting any more." for s in out.unplaced]
+    entries = placed_entries(bench.left, after)
+    pins = sorted(set(schedule.pins) | ({step} if step is not None else set()))
+    changed = Schedule(placed=entries, pins=pins, made_by="hand")
+    told = assess(bench.plan, schedule=changed, record=bench.record, opens=False)
+    whole = after | bench.done
+    return Moved(
+        schedule=changed,
+        moved=differences(times, whole),
+        unfit=[unfit_out(f) for f in missed_words(bench, out.missed, whole)],
+        said=said,
+        finish_min=max((t.end_min for t in whole.values()), default=0.0),
+        finish_before_min=max((t.end_min for t in times.values()), default=0.0),
+        score=told.score,
+        stories=told.stories,
+    )
+
+
+def _said(bench: Bench, step: str | None, after: dict[str, Timing]) -> list[str]:
+    """What a hand-placed step does to hands and hours."""
+    if step is None or step not in after:
+        return []
+    said, mine = [], after[step]
+    name = bench.net.task(step).name
+    if not any(a <= mine.start_min and mine.end_min <= b + 1e-6 for a, b in bench.benches):
+        said.append(f"“{name}” would lie outside your sittings.")
+    for other, t in after.items():
+        if other != step and t.start_min < mine.end_min - 1e-6 and mine.start_min < t.end_min - 1e-6:
+            said.append(f"“{bench.net.task(other).name}” needs your hands at the same time.")
+    for link in bench.net.links:
+        if link.before == step and link.after in after and after[link.after].start_min < mine.end_min - 1e-6:
+            said.append(f"“{bench.net.task(link.after).name}” would come before it.")
+        if link.after == step and link.before in after and mine.start_min < after[link.before].end_min - 1e-6:
+            said.append(f"It would come before “{bench.net.task(link.before).name}”, which lies below it.")
+    return list(dict.fromkeys(said))
+
+
+def bench_of(plan: Plan, schedule: Schedule | None, record: Record | None) -> Bench:
+    """A bench with the pins of its schedule."""
+    pins: dict[str, float] = {}
+    if schedule is not None and schedule.pins:
+        times = schedule_times(plan, schedule)
+        pins = {s: times[s].start_min for s in schedule.pins if s in times}
+    return Bench(plan, record, pins)

@@ -1,0 +1,478 @@
+"""What the chemistry asks of time: for each step, how old each coat below it must be, and must not be.
+
+The seams are asked, not a table. Each step of a zone is laid on its stack in steady day air, as early as it may be, and
+everything that happens there is weighed over a range of ages, at the hopeful, the best and the careful edge. What comes
+out are stretches of allowed age on the lower coat's own hardening clock. Real bench air then turns them into instants
+(`Ages.when`), by integration from wherever that coat is really laid. So a night between two sittings counts for what
+it does to this film, and no more.
+
+A clash that ends within `LONGEST_MIN` is waited for; a caution only as long as the user's patience. What no waiting
+mends is no matter of time: it is told (`Net.hopeless`) and asks nothing of the schedule.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from functools import partial
+
+from ..judging import Stack, after, base_layer, conditions_of, landing_of, meetings, window_of
+from ..judging.stack import beside
+from ..knowledge import Knowledge
+from ..memory import MEMORY, intern
+from ..physics.hardening import Drying
+from ..plan import AnyStep, BenchAir, CoatStep, FittingStep, Plan, Timing, WorkingStep, known_to, method_of
+from ..plan.affects import VERDICT, only
+from ..seams.registry import moving
+from ..seams.severity import level_of
+from ..seams.situation import Meeting
+from ..vocabulary import AIRBRUSHED, Edge, FittingAction, Verdict
+
+AGES_MIN = (
+    0, 3, 6, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 540, 720, 1080, 1440, 2160, 2880, 4320, 5760, 7200, 10080,
+    14400, 20160, 28800, 43200,
+)  # fmt: skip
+LONGEST_MIN = 14 * 1440  # a clash that ends by then is waited for; what takes longer is for the plan to mend
+FINE = 0.01  # of an age: how closely an edge is found, at least one minute
+MASK_H = 24.0  # how long tape may stay on where its own figure is not known; common practice
+
+Span = tuple[float, float]
+
+
+class What(StrEnum):
+    """Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a place that gets closed."""
+
+    ORDER = "order"
+    SEAM = "seam"
+    WINDOW = "window"
+    MASK = "mask"
+
+
+@dataclass(frozen=True)
+class Ages:
+    """Allowed ages of the lower coat, in its reference minutes (or plain minutes, `plain`), at three edges.
+
+    `careful` is planned on. It is empty only where nothing is allowed even at the best guess. `risky`: the careful
+    stretch was empty, so that the best guess stands in for it.
+    """
+
+    careful: tuple[Span, ...]
+    best: tuple[Span, ...]
+    hopeful: tuple[Span, ...]
+    plain: bool = False
+    risky: bool = False
+
+
+EVER: tuple[Span, ...] = ((0.0, math.inf),)
+ALWAYS = Ages(EVER, EVER, EVER, plain=True)
+NOTHING_ASKED = Ages(EVER, EVER, EVER)
+
+
+@dataclass(frozen=True)
+class Link:
+    """A step and one below it: `after` starts, and with `whole` also ends, while `before` is of an allowed age."""
+
+    before: str
+    after: str
+    zones: tuple[str, ...]
+    what: What
+    ages: Ages
+    whole: bool = False
+    words: str = ""
+
+
+@dataclass(frozen=True)
+class Mix:
+    """What is in the airbrush: steps with the same mix need no cleaning between them."""
+
+    key: int
+    system: str
+    lightness: float
+
+
+@dataclass(frozen=True)
+class Task:
+    """A step as work: all its zones in one go."""
+
+    id: str
+    name: str
+    minutes: float
+    zones: tuple[str, ...]
+    mix: Mix | None
+    coat: bool
+
+
+@dataclass(frozen=True)
+class Hopeless:
+    """What stays a clash however long one waits: a matter for the plan, not for the calendar."""
+
+    step: str
+    below: str | None
+    zone: str
+    word: str
+
+
+@dataclass(frozen=True)
+class Net:
+    """Tasks in the plan's order, and what ties them."""
+
+    tasks: tuple[Task, ...]
+    links: tuple[Link, ...]
+    hopeless: tuple[Hopeless, ...]
+    nominal: dict[str, Timing] = field(default_factory=dict)
+
+    def task(self, step_id: str) -> Task:
+        return next(t for t in self.tasks if t.id == step_id)
+
+
+def steady(plan: Plan) -> Plan:
+    """The plan in its day air all the time: ages are then one number, not a story."""
+    return plan.model_copy(update={"air": BenchAir(day=plan.air.day)})
+
+
+class _Scan:
+    """The seams of one step on one stack, weighed over ages."""
+
+    def __init__(self, meetings: list[Meeting], ready: float) -> None:
+        self.meetings, self.ready = meetings, ready
+        self._held: dict[tuple[float, Edge], dict[tuple[int, str], float]] = {}
+        self.words: dict[tuple[int, str], str] = {}
+
+    def at(self, minute: float, edge: Edge) -> dict[tuple[int, str], float]:
+        """Severity by (layer, mechanism) of what moves with time, at an instant."""
+        found = self._held.get((minute, edge))
+        if found is None:
+            found = {}
+            for m in self.meetings:
+                for f in moving(m, minute, edge):
+                    key = (f.on(m.index), f.mechanism)
+                    if f.severity > found.get(key, 0.0):
+                        found[key] = f.severity
+                        self.words.setdefault(key, f.word)
+            self._held[(minute, edge)] = found
+        return found
+
+    def level(self, minute: float, keys: tuple[tuple[int, str], ...], edges: tuple[Edge, ...]) -> Verdict:
+        """The worst of some mechanisms at an instant, over some edges."""
+        found = [self.at(minute, e) for e in edges]
+        return level_of(max(sev.get(key, 0.0) for sev in found for key in keys))
+
+
+CAREFUL, BEST, HOPEFUL = ALL = (Edge.EARLY, Edge.LATE), (Edge.BEST,), (Edge.EARLY,)
+
+
+def _wanted(level: Callable[[float], Verdict], ready: float, patience_min: float) -> Verdict | None:
+    """The verdict to be waited for; None where it is a clash all the way."""
+    best = Verdict.CLASH
+    for age in AGES_MIN:
+        here = level(ready + age)
+        if here is Verdict.SOUND and (age <= patience_min):
+            return Verdict.SOUND
+        if here.grave < best.grave and age <= LONGEST_MIN:
+            best = Verdict.CAUTION
+    return None if best is Verdict.CLASH else best
+
+
+def _spans(level: Callable[[float], Verdict], ready: float, wanted: Verdict) -> list[Span]:
+    """Stretches of time after `ready` in which a level is reached, edges found on the careful side."""
+
+    def good(minute: float) -> bool:
+        return level(minute).grave <= wanted.grave
+
+    def edge(inside: float, outside: float) -> float:
+        while abs(inside - outside) > max(1.0, FINE * (max(inside, outside) - ready)):
+            mid = (inside + outside) / 2
+            if good(mid):
+                inside = mid
+            else:
+                outside = mid
+        return inside
+
+    found: list[Span] = []
+    start: float | None = -math.inf if good(ready) else None
+    for a, b in zip(AGES_MIN, AGES_MIN[1:], strict=False):
+        was, now = start is not None, good(ready + b)
+        if now and not was:
+            start = edge(ready + b, ready + a)
+        elif was and not now:
+            assert start is not None
+            found.append((start, edge(ready + a, ready + b)))
+            start = None
+    if start is not None:
+        found.append((start, math.inf))
+    return found
+
+
+def _aged(spans: list[Span], drying: Drying) -> tuple[Span, ...]:
+    """Instants on the nominal line as the coat's reference minutes."""
+
+    def ref(minute: float) -> float:
+        if minute == -math.inf:
+            return 0.0
+        return minute if minute == math.inf else round(drying.ref_minutes(minute), 7)  # past the noise of adding up
+
+    return tuple((ref(a), ref(b)) for a, b in spans)
+
+
+_SCANNED = MEMORY.door("what a step asks of time", 20_000)
+
+
+@dataclass(frozen=True)
+class _Found:
+    """What one layer asks; without ages, that no waiting helps."""
+
+    layer: int
+    ages: Ages | None
+    word: str
+
+
+Keys = tuple[tuple[int, str], ...]
+
+
+def _weigh(scan: _Scan, patience_min: float) -> list[_Found]:
+    """What each layer asks of the step's time, all its mechanisms together."""
+    instants = [scan.ready + age for age in AGES_MIN]
+    keys = {key for at in instants for e in Edge for key in scan.at(at, e)}
+    found: list[_Found] = []
+    for index in sorted({layer for layer, _ in keys}):
+        layer = scan.meetings[0].layers[index]
+        mine = tuple(sorted(k for k in keys if k[0] == index))
+        moving = tuple(k for k in mine if len({scan.level(m, (k,), (e,)) for m in instants for e in Edge}) > 1)
+        found += [_Found(index, None, scan.words[k]) for k in mine if k not in moving and _stays_clash(scan, k)]
+        if layer.drying is None or not moving:
+            continue
+        asked = _asked(scan, moving, layer.drying, patience_min)
+        if asked is None:  # what never lets up is told apart, and the rest is asked without it
+            last = scan.ready + LONGEST_MIN
+            stuck = tuple(k for k in moving if scan.level(last, (k,), BEST) is Verdict.CLASH)
+            found += [_Found(index, None, scan.words[k]) for k in stuck]
+            rest = tuple(k for k in moving if k not in stuck)
+            asked = _asked(scan, rest, layer.drying, patience_min) if rest else None
+            moving = rest
+        if asked is not None and asked != NOTHING_ASKED:
+            found.append(_Found(index, asked, _last_word(scan, moving)))
+    return found
+
+
+def _stays_clash(scan: _Scan, key: tuple[int, str]) -> bool:
+    return scan.level(scan.ready, (key,), BEST) is Verdict.CLASH
+
+
+def _last_word(scan: _Scan, keys: Keys) -> str:
+    """What is still to be waited for when everything else is over: the mechanism that is grave for longest."""
+
+    def until(key: tuple[int, str]) -> int:
+        return max(
+            (a for a in AGES_MIN if scan.level(scan.ready + a, (key,), CAREFUL) is not Verdict.SOUND), default=-1
+        )
+
+    return scan.words[max(keys, key=until)]
+
+
+def _asked(scan: _Scan, keys: Keys, drying: Drying, patience_min: float) -> Ages | None:
+    """The ages at which some mechanisms together are as good as waiting makes them; None where they stay a clash."""
+    wanted = _wanted(partial(scan.level, keys=keys, edges=CAREFUL), scan.ready, patience_min)
+    risky = wanted is None
+    wanted = wanted or _wanted(partial(scan.level, keys=keys, edges=BEST), scan.ready, patience_min)
+    if wanted is None:
+        return None
+    spans = {
+        e: _aged(_spans(partial(scan.level, keys=keys, edges=e), scan.ready, wanted), drying) for e in ALL
+    }  # fmt: skip
+    best = spans[BEST] or spans[CAREFUL]
+    return Ages(spans[CAREFUL] or best, best, spans[HOPEFUL] or best, risky=risky)
+
+
+def _both(a: tuple[Span, ...], b: tuple[Span, ...]) -> tuple[Span, ...]:
+    """Where two sets of stretches overlap."""
+    found = ((max(p[0], q[0]), min(p[1], q[1])) for p in a for q in b)
+    return tuple(sorted(s for s in found if s[0] <= s[1]))
+
+
+def _joined(a: Ages, b: Ages) -> Ages:
+    careful, best, hopeful = _both(a.careful, b.careful), _both(a.best, b.best), _both(a.hopeful, b.hopeful)
+    risky = a.risky or b.risky
+    if not careful:
+        careful, risky = best, True
+    return Ages(careful, best or careful, hopeful or best or careful, a.plain, risky)
+
+
+def task_of(k: Knowledge, step: AnyStep) -> Task:
+    mix = None
+    if isinstance(step, CoatStep) and method_of(k, step) in AIRBRUSHED:
+        coat = k.coats[step.material]
+        colour = step.colour.srgb if step.colour else coat.colour
+        told = step.mix.model_dump_json() if step.mix else ""
+        mix = Mix(intern(("gun", step.material, told, colour)), coat.system, _lightness(colour))
+    return Task(step.id, step.name, step.hands_on_min, tuple(step.zones), mix, isinstance(step, CoatStep))
+
+
+def _lightness(srgb: str) -> float:
+    """Rough lightness 0–1 of a colour, to tell dark from light in the airbrush (Rec. 709 weights)."""
+    r, g, b = (int(srgb[i : i + 2], 16) / 255 for i in (1, 3, 5))
+    return 0.2126 * r + 0.7152 * g + 0.0722 * b
+
+
+_KINDS = MEMORY.door("kinds of steps", 20_000)
+
+
+def kind_of(step: AnyStep) -> int:
+    """What a step is, whatever it is called: the items of a batch are weighed once."""
+    return _KINDS.of(step, lambda: intern(("kind", only(step, VERDICT))))
+
+
+class _Maker:
+    def __init__(self, plan: Plan, patience_h: float) -> None:
+        self.plan = steady(plan)
+        self.k = known_to(plan)
+        self.times: dict[str, Timing] = {}
+        self.c = conditions_of(self.plan, self.times, knowledge=self.k)
+        self.patience = patience_h * 60
+        self.stacks: dict[str, Stack] = {z.id: () for z in plan.zones}
+        self.bases = {z.id: base_layer(self.k, plan, z) for z in plan.zones}
+        self.links: dict[tuple[str, str, What, bool], Link] = {}
+        self.hopeless: dict[tuple[str, str | None, str], Hopeless] = {}
+        self.free: dict[str, float] = {}
+        self.last: dict[str, str] = {}
+        self.masks: dict[str, FittingStep] = {}
+        self.steps = {s.id: s for s in plan.steps}
+
+    def make(self) -> Net:
+        for step in self.plan.steps:
+            ready = max((self.free.get(z, 0.0) for z in step.zones), default=0.0)
+            self._time(step, ready)
+            mine: list[tuple[Link, Drying | None]] = []
+            for zone in step.zones:
+                if zone in self.last:
+                    self._tie(self.last[zone], step, zone, What.ORDER, ALWAYS)
+                mine += self._seams(step, zone, ready)
+                mine += self._window(step, zone)
+                self._mask(step, zone)
+            self._time(step, self._earliest(step, ready, mine))
+            for zone in step.zones:
+                self.stacks[zone] = after(self.c, step, zone, self.stacks[zone], self.times)
+                self.free[zone] = self.times[step.id].end_min
+                self.last[zone] = step.id
+        self._closings()
+        tasks = tuple(task_of(self.k, s) for s in self.plan.steps)
+        return Net(tasks, tuple(self.links.values()), tuple(self.hopeless.values()), dict(self.times))
+
+    def _time(self, step: AnyStep, start: float) -> None:
+        self.times[step.id] = Timing(start, start + step.hands_on_min)
+
+    def _tie(
+        self, before: str, after: AnyStep, zone: str, what: What, ages: Ages, whole: bool = False, words: str = ""
+    ) -> Link:
+        key = (before, after.id, what, ages.plain)
+        held = self.links.get(key)
+        link = Link(before, after.id, (zone,), what, ages, whole, words)
+        if held is not None:
+            zones = held.zones if zone in held.zones else (*held.zones, zone)
+            joined = held.ages if held.ages == ages else _joined(held.ages, ages)
+            tighter = ages.careful[0][0] > held.ages.careful[0][0]
+            link = replace(held, zones=zones, ages=joined, words=words if tighter else held.words)
+        self.links[key] = link
+        return link
+
+    def _seams(self, step: AnyStep, zone: str, ready: float) -> list[tuple[Link, Drying | None]]:
+        stack = self.stacks[zone]
+        met = beside(step, stack) if isinstance(step, WorkingStep) else stack
+        landing = landing_of(self.c, step, self.times[step.id])
+        here = meetings(self.c, landing, met, self.bases[zone])
+        if not here:
+            return []
+        layers = here[0].layers
+        below = tuple(
+            (kind_of(self.steps[e.layer.step_id or ""]), e.layer.coverage, round(ready - e.layer.end_min, 3))
+            for e in met[-len(layers) :]
+        )
+        key = (self.c.key, kind_of(step), landing.coverage, below, self.bases[zone].name, self.patience)
+        found: list[_Found] = _SCANNED.once(key, lambda: _weigh(_Scan(here, ready), self.patience))
+        links: list[tuple[Link, Drying | None]] = []
+        for f in found:
+            on = layers[f.layer]
+            if f.ages is None:
+                self._give_up(step, on.step_id, zone, f.word)
+            elif on.step_id is not None:
+                links.append((self._tie(on.step_id, step, zone, What.SEAM, f.ages, words=f.word), on.drying))
+        return links
+
+    def _give_up(self, step: AnyStep, below: str | None, zone: str, word: str) -> None:
+        self.hopeless.setdefault((step.id, below, word), Hopeless(step.id, below, zone, word))
+
+    def _window(self, step: AnyStep, zone: str) -> list[tuple[Link, Drying | None]]:
+        if not isinstance(step, WorkingStep):
+            return []
+        found = window_of(self.c, step, self.stacks[zone])
+        if found is None:
+            return []
+        layer, window = found
+        drying = layer.drying
+        if drying is None or window.never is not None:
+            self._give_up(step, step.acts_on, zone, "never opens")
+            return []
+        o, c = window.opens, window.closes
+
+        def span(a: float, b: float) -> tuple[Span, ...]:
+            ref = (drying.ref_minutes(a), math.inf if b == math.inf else drying.ref_minutes(b))
+            need = step.hands_on_min
+            return (ref,) if b == math.inf or drying.when(ref[1]) - drying.when(ref[0]) >= need else ()
+
+        careful, best, hopeful = span(o.late, c.early), span(o.best, c.best), span(o.early, c.late)
+        widest = hopeful or ((drying.ref_minutes(o.early), math.inf),)
+        best = best or widest
+        ages = Ages(careful or best, best, widest, risky=not careful)
+        link = self._tie(
+            step.acts_on, step, zone, What.WINDOW, ages, whole=True, words=f"{step.action.value} while it can be"
+        )
+        return [(link, drying)]
+
+    def _mask(self, step: AnyStep, zone: str) -> None:
+        if not isinstance(step, FittingStep):
+            return
+        if step.action is FittingAction.MASK:
+            self.masks[zone] = step
+        elif step.action is FittingAction.UNMASK and zone in self.masks:
+            mask = self.masks.pop(zone)
+            touch = self.k.touches[mask.material] if mask.material else self.k.usual_mask
+            most = (touch.off_within_h if touch.off_within_h is not None else MASK_H) * 60
+            span = ((0.0, most),)
+            self._tie(mask.id, step, zone, What.MASK, Ages(span, span, span, plain=True), words="tape off in time")
+
+    def _earliest(self, step: AnyStep, ready: float, links: list[tuple[Link, Drying | None]]) -> float:
+        at = ready
+        for _ in range(20):
+            moved = at
+            for link, drying in links:
+                if drying is None:
+                    continue
+                age = drying.ref_minutes(moved)
+                later = [a for a, b in link.ages.careful if b >= age - 1e-9]
+                if later and later[0] > age:
+                    moved = max(moved, drying.when(later[0]))
+            if moved <= at + 1e-6:
+                return moved
+            at = moved
+        return at
+
+    def _closings(self) -> None:
+        """What closes a zone comes after everything that the plan does there before it, and before what comes later."""
+        seen: dict[str, list[AnyStep]] = {}
+        shut: dict[str, AnyStep] = {}
+        for step in self.plan.steps:
+            for zone in step.zones:
+                if zone in shut and shut[zone].id != step.id:
+                    self._tie(shut[zone].id, step, zone, What.ORDER, ALWAYS)
+                seen.setdefault(zone, []).append(step)
+            for zone in step.closes if isinstance(step, FittingStep) else ():
+                for before in seen.get(zone, ()):
+                    if before.id != step.id:
+                        self._tie(before.id, step, zone, What.ORDER, ALWAYS)
+                shut[zone] = step
+
+
+def net_of(plan: Plan, patience_h: float = 24.0) -> Net:
+    """The net of a plan. `patience_h`: how long a caution is waited for. Linear in coats, apart from the weighing."""
+    return _Maker(plan, patience_h).make()

@@ -1,0 +1,217 @@
+"""What the screen shows of a schedule: sittings with their work, windows that open and close across them, what dries.
+
+Everything is in minutes since the build's start, and computed here; the browser draws.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from ..assess import assess
+from ..judging import Assessment
+from ..plan import Record, Schedule, Sitting, Timing
+from ..plan.documents import GoalReached, State, schedule_times
+from ..vocabulary import FilmState, Model, Verdict
+from .moved import MovedStep, UnfitOut, differences
+from .net import Link, What
+from .schedule import Bench, first_schedule, times_of
+
+FAR_MIN = 60 * 1440.0
+FIRM_ENOUGH = (FilmState.FIRM, FilmState.HARD, FilmState.POWDER)
+
+
+class LineOut(Model):
+    """One step in a sitting, or its cleaning (`step` None)."""
+
+    step: str | None
+    start_min: float
+    end_min: float
+    pinned: bool
+    state: State | None
+
+
+class SittingOut(Model):
+    """A stretch of bench time with its work. `spare_min`: what is left of it; `goes_on`: what dries when it ends."""
+
+    id: str
+    start_min: float
+    end_min: float
+    lines: list[LineOut]
+    setups: int
+    cleaning_min: float
+    spare_min: float
+    live: list[str]
+
+
+class WindowSpan(Model):
+    """A window on a coat: when it opens (hopeful, best, careful) and closes (careful, best, hopeful), if it does.
+
+    `met`: whether its work is placed inside it, at the careful edges. `near`: minutes to the closing edge.
+    """
+
+    before: str
+    after: str
+    zones: list[str]
+    what: What
+    words: str
+    opens: list[float]
+    closes: list[float | None]
+    met: bool
+    near: float | None
+    risky: bool
+
+
+class HopelessOut(Model):
+    """What no waiting mends, with the seam to look at."""
+
+    step: str
+    below: str | None
+    word: str
+    seam: str | None
+
+
+class SittingsOut(Model):
+    """A schedule as it is shown. `hopeful_min`: when it would be finished if every coat were as quick as it can be."""
+
+    schedule: Schedule
+    record: Record
+    now_min: float
+    finish_min: float
+    hopeful_min: float
+    sittings: list[SittingOut]
+    windows: list[WindowSpan]
+    outside: list[LineOut]
+    unplaced: list[str]
+    hopeless: list[HopelessOut]
+    unfit: list[UnfitOut]
+    moved: list[MovedStep]
+    states: dict[str, State]
+    assessment: Assessment
+
+
+def view(bench: Bench, schedule: Schedule, before: Schedule | None, unfit: list[UnfitOut]) -> SittingsOut:
+    """The schedule on its bench. `before`: the one that it replaced, to show what moved."""
+    times = times_of(bench, schedule)
+    told = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
+    now_placed = {s: t for s, t in times.items() if s in {x.id for x in bench.left.steps}}
+    moved: list[MovedStep] = []
+    if before is not None:
+        moved = differences(schedule_times(bench.left, before) | bench.done, now_placed)
+    placed = {s: t for s, t in now_placed.items() if s not in bench.done}
+    finish = max((t.end_min for t in now_placed.values()), default=bench.since)
+    last = max([bench.since, *(t.end_min for t in now_placed.values())])
+    near = [s for s in bench.all_sittings if bench.span(s)[0] <= last + 1440]
+    shown = [_sitting(bench, schedule, now_placed, told, s) for s in near]
+    inside = {line.step for s in shown for line in s.lines}
+    return SittingsOut(
+        schedule=schedule,
+        record=bench.record or Record(),
+        now_min=bench.since,
+        finish_min=finish,
+        hopeful_min=min(_hopeful(bench), finish) if schedule.placed else finish,
+        sittings=shown,
+        windows=[w for link in bench.net.links if (w := _window(bench, link, now_placed)) is not None],
+        outside=[_line(bench, schedule, s, t) for s, t in placed.items() if s not in inside],
+        unplaced=[t.id for t in bench.net.tasks if t.id not in now_placed],
+        hopeless=_hopeless(bench, told),
+        unfit=unfit,
+        moved=moved,
+        states=bench.states,
+        assessment=told,
+    )
+
+
+def _hopeful(bench: Bench) -> float:
+    """When a first schedule on the hopeful edges ends; no search, so it may be better still."""
+    found = first_schedule(bench, "hopeful") if bench.benches else None
+    return found.finish_min if found is not None and not found.unplaced else math.inf
+
+
+def _line(bench: Bench, schedule: Schedule, step: str, t: Timing) -> LineOut:
+    pinned = step in schedule.pins or step in bench.pins
+    return LineOut(
+        step=step, start_min=t.start_min, end_min=t.end_min, pinned=pinned, state=bench.states.get(step)
+    )  # fmt: skip
+
+
+def _sitting(
+    bench: Bench, schedule: Schedule, times: dict[str, Timing], told: Assessment, sitting: Sitting
+) -> SittingOut:  # fmt: skip
+    a, b = bench.span(sitting)
+    lines = [_line(bench, schedule, s, t) for s, t in times.items() if a - 1e-6 <= t.start_min < b]
+    work = sum(x.end_min - x.start_min for x in lines)
+    cleaning = [c for c in schedule.cleanings if sitting.start <= c.starts_at < sitting.end]
+    for c in cleaning:
+        start = (c.starts_at - bench.plan.build.starts_at).total_seconds() / 60
+        lines.append(LineOut(step=None, start_min=start, end_min=start + c.length_min, pinned=False, state=None))
+    live = []
+    for coat in told.coats.values():
+        firm = next((m.from_min for m in coat.states if m.state in FIRM_ENOUGH), coat.end_min)
+        if coat.end_min <= b < firm and coat.step_id not in live:
+            live.append(coat.step_id)
+    cleaning_min = sum(c.length_min for c in cleaning)
+    return SittingOut(
+        id=sitting.id, start_min=a, end_min=b, lines=sorted(lines, key=lambda x: x.start_min), setups=len(cleaning),
+        cleaning_min=cleaning_min, spare_min=max(b - max(a, min(bench.since, b)) - work - cleaning_min, 0.0), live=live,
+    )  # fmt: skip
+
+
+def _finite(value: float) -> float | None:
+    return None if value == math.inf else round(value, 2)
+
+
+def _window(bench: Bench, link: Link, times: dict[str, Timing]) -> WindowSpan | None:
+    """A link as the window that it is; order alone, and what is open at once and for ever, is none."""
+    if link.what is What.ORDER or link.before not in times or link.after not in times:
+        return None
+    end, upper = times[link.before].end_min, times[link.after]
+    at_edge: dict[str, Any] = {}
+    for edge in ("hopeful", "best", "careful"):
+        spans = bench.ageing.instants(link, end, getattr(link.ages, edge))
+        need = upper.end_min if link.whole else upper.start_min
+        held = [s for s in spans if s[0] <= upper.start_min + 1e-6 and need <= s[1] + 1e-6]
+        at_edge[edge] = (held or [min(spans, key=lambda s: abs(s[0] - upper.start_min))])[0]
+        at_edge[edge + " met"] = bool(held)
+    opens = [at_edge[e][0] for e in ("hopeful", "best", "careful")]
+    closes = [at_edge[e][1] for e in ("careful", "best", "hopeful")]
+    if closes[0] - end > FAR_MIN:
+        closes = [math.inf] * 3
+    near = closes[0] - (upper.end_min if link.whole else upper.start_min)
+    return WindowSpan(
+        before=link.before, after=link.after, zones=list(link.zones), what=link.what, words=link.words,
+        opens=[round(x, 2) for x in opens], closes=[_finite(c) for c in closes],
+        met=at_edge["careful met"], near=_finite(near), risky=link.ages.risky,
+    )  # fmt: skip
+
+
+def _hopeless(bench: Bench, told: Assessment) -> list[HopelessOut]:
+    found = []
+    for h in bench.net.hopeless:
+        seams = [
+            s
+            for s in told.seams.values()
+            if s.upper_step == h.step and s.zone_id == h.zone and s.verdict in (Verdict.CLASH, Verdict.CAUTION)
+        ]
+        seam = max(seams, key=lambda s: s.verdict.grave).id if seams else None
+        if seams and all(s.verdict is not Verdict.CLASH for s in seams):
+            continue
+        found.append(HopelessOut(step=h.step, below=h.below, word=h.word, seam=seam))
+    return list({(h.step, h.word): h for h in found}.values())
+
+
+def proof_words(schedule: Schedule) -> str:
+    """How good a schedule is, said honestly."""
+    reached: list[GoalReached] = schedule.reached
+    if not schedule.placed:
+        return "nothing to plan yet"
+    if not reached:
+        return "placed by hand" if schedule.made_by == "hand" else "as it comes: the search did not end in the time"
+    if any(g.goal == "broken" for g in reached):
+        return "does not fit"
+    if all(g.proven for g in reached):
+        return "proven best"
+    finish = next((g for g in reached if g.goal == "finish"), None)
+    if finish is not None and finish.proven:
+        return "proven earliest; the other goals are the best so far"
+    return f"best so far, at most {finish.gap_pct:g} % from the earliest there is" if finish else "best so far"

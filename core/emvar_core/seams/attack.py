@@ -1,0 +1,21 @@
+"""What the mechanisms of attack share: the words for the way down, and what a power rests on."""
+
+from __future__ import annotations
+
+from ..physics.hansen import Power
+from ..vocabulary import Basis
+from .situation import Situation
+
+HSP = "Hansen solubility parameters of carrier and binder, and the hardening of the film by then"
+
+
+def reached_through(s: Situation, at: int) -> str:
+    """How a carrier gets to a deeper layer, where it does."""
+    return "" if at == s.index else f" It gets there through {s.layers[s.index].words}."
+
+
+def basis_of(power: Power) -> tuple[Basis, str]:
+    """What a power rests on, and how that is told."""
+    if power.basis is Basis.MODEL:
+        return Basis.MODEL, f"{HSP} ({power.why})"
+    return Basis.RULE, f"rule by solvent family: {power.why}"

@@ -1,0 +1,1 @@
+"""One mechanism a file; `registry.py` finds and checks them."""

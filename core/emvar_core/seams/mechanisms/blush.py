@@ -1,0 +1,56 @@
+"""Evaporation cools the film; below the dew point water condenses in it and it whitens."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...vocabulary import Basis, Edge, FilmClass, Kind
+from ..checks import Check
+from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
+from ..severity import DOUBTFUL
+from ..situation import Finding, Reads, Situation
+
+AQUEOUS = 0.2  # a carrier with more water than this is cooled by it and does not blush
+BEARS_K, OVER_K = 0.5, 9.0  # below the dew point: borne, and so much more until it is as grave as it gets
+
+
+def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    landing, air = s.landing, s.landing.air
+    coldest, dew = air.coldest_c, air.dew_c
+    if coldest is None or dew is None or landing.water > AQUEOUS:
+        return
+    if landing.system is None or landing.system.film is not FilmClass.EVAPORATING:
+        return
+    severity = min((dew - coldest - BEARS_K) / OVER_K, 0.9)
+    if severity < DOUBTFUL:
+        return
+    yield MECHANISM.found(
+        Kind.LOOK,
+        severity,
+        "blushes",
+        lambda: (
+            f"The fast thinner cools the film to about {coldest:.0f} °C, below the dew point of "
+            f"{dew:.0f} °C: moisture whitens it."
+        ),
+        "Use a slower thinner or a retarder, or wait for drier air.",
+        Basis.MODEL,
+        "heat balance of the evaporating film against the dew point of the bench air",
+    )
+
+
+MECHANISM = Mechanism(
+    id="blush",
+    says="A fast thinner cools the film below the dew point, and moisture whitens it.",
+    on=contacts(LAY),
+    course=Course.NEVER,
+    judge=judge,
+    would_change="drier air, a warmer part or a slower thinner",
+    check=Check(
+        "Spray one pass on a scrap of dark plastic in this air: it dries clear within five minutes.",
+        "Add a slow thinner or retarder, or wait for a drier evening.",
+    ),
+    scrap=Scrap(60, "Clear and dark as laid.", "White or milky."),
+    fault=("white_bloom.blush",),
+    reads=Reads.AIR,
+    cost=210,
+)

@@ -1,0 +1,54 @@
+"""A hard, quick film over a soft, slow or thick one cracks even where no solvent attacks."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...vocabulary import Basis, Edge, FilmClass, Kind
+from ..checks import Check, through_dry
+from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
+from ..severity import SLIGHT
+from ..situation import Finding, Layer, Situation
+
+APART = (FilmClass.LOOSE, FilmClass.DECAL, FilmClass.WATER_SOLUBLE)
+TOLERATED = 0.35  # difference of hardness that a film bears (assumption)
+
+
+def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    layer, upper = s.layer, s.landing.system
+    if upper is None or layer.system is None or layer.drying is None or upper is layer.system:
+        return
+    if upper.film in APART or layer.is_film(*APART):
+        return
+    soft = layer.system.hardness * layer.degree(at_min, edge)
+    gap = upper.hardness * min(s.landing.film_um / 6, 1) - soft - TOLERATED
+    severity = gap * 2.5 * min(layer.film_um / 12, 1) * (1.0 if layer.is_film(FilmClass.OXIDISING) else 0.5)
+    if severity < SLIGHT:
+        return
+    yield MECHANISM.found(
+        Kind.DAMAGE,
+        min(severity, 0.9),
+        "cracks",
+        lambda: f"A hard, quick film over {layer.words}, which is still soft: it cracks as the softer one moves.",
+        "Let the lower coat dry through, or top it with something no harder.",
+        Basis.RULE,
+        "relative hardness of the two films by then (ranking from memory)",
+    )
+
+
+def check(layer: Layer, _: Finding, __: Situation) -> Check:
+    return through_dry(layer)
+
+
+MECHANISM = Mechanism(
+    id="hard_over_soft",
+    says="A hard film over a softer one cracks as the softer one moves.",
+    on=contacts(LAY),
+    course=Course.EASES,
+    judge=judge,
+    would_change="a through-dry lower coat or a softer upper one",
+    check=check,
+    scrap=Scrap(4320, "No crack after three days, and after a light bend of the scrap.", "Any crack."),
+    fault=("crack.hard_over_soft",),
+    cost=30,
+)

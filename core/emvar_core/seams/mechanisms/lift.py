@@ -1,0 +1,76 @@
+"""What has not cross-linked yet comes off again in its own spirit when it is rubbed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...vocabulary import Basis, Edge, FilmClass, Kind
+from ..attack import basis_of, reached_through
+from ..checks import Check, through_dry
+from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
+from ..reach import Reached, attacked, bite_um
+from ..severity import FAINT
+from ..situation import Finding, Layer, Reads, Situation
+
+STARVED_LOOSE = 0.45  # of a heavily thinned oil that never binds well (assumption: spirit re-opens it for weeks)
+OPENS_UM = 2.0  # depth at which a young film moves
+WATERED = 0.5
+
+
+def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    for r in attacked(s, at_min, edge):
+        if r.layer.is_film(FilmClass.OXIDISING):
+            yield from _at(s, r, at_min, edge)
+
+
+def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding]:
+    layer, power = r.layer, r.power
+    assert layer.system is not None and power is not None
+    degree = layer.degree(at_min, edge)
+    strength, basis, rests = power.power, *basis_of(power)
+    depth = min(bite_um(power.log_d, r.seconds) / OPENS_UM, 1.0)
+    opens = layer.system.water_opens_until
+    if opens is not None and s.landing.water >= WATERED and degree < opens:
+        strength, depth, basis = 1 - degree / opens, 1.0, Basis.RULE
+        rests = "a water-mixable oil re-opens with water while it is young"
+    loose = 1 - degree
+    if layer.starved:
+        loose = max(loose, STARVED_LOOSE)
+        rests += "; thinned so far that it is starved of binder"
+    severity = strength * loose * s.landing.rub * 1.6 * (1.0 if r.at == s.index else 0.5) * depth
+    if severity < FAINT:
+        return
+    yield MECHANISM.found(
+        Kind.DAMAGE,
+        severity,
+        "lifts",
+        lambda: (
+            f"The {s.landing.carrier_words} re-opens {layer.words}, and the work pulls it up.{reached_through(s, r.at)}"
+        ),
+        "Give it a day, or a clear coat of another system between the two.",
+        basis,
+        rests,
+        layer=r.at,
+    )
+
+
+def check(layer: Layer, _: Finding, __: Situation) -> Check:
+    return through_dry(layer)
+
+
+MECHANISM = Mechanism(
+    id="lift",
+    says="Young alkyd or oil re-opens in its own spirit, and rubbing takes it along.",
+    on=ALL_CONTACTS,
+    course=Course.EASES,
+    judge=judge,
+    would_change="more time, a drier tool, or a clear of another system between",
+    check=check,
+    scrap=Scrap(
+        60, "What lies below keeps its edge; the bud stays clean of it.", "Colour of the lower coat on the bud."
+    ),
+    fault=("wrinkle.half_cured", "bleed.dissolved"),
+    reads=Reads.REACHED,
+    explains=True,
+    cost=82,
+)

@@ -1,0 +1,43 @@
+"""Paint finds no hold on bare metal without a metal primer."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...vocabulary import BaseSurface, Basis, Edge, Kind, Trait
+from ..bare import bare
+from ..checks import Check
+from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
+from ..situation import Finding, Situation
+
+
+def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    if not bare(s, BaseSurface.BARE_METAL) or s.landing.has(Trait.KEYS_METAL):
+        return
+    where = s.layer.words
+    holds = s.landing.hot >= 0.2 or s.landing.spirit >= 0.5  # solvents take the last grease along
+    yield MECHANISM.found(
+        Kind.HOLD,
+        0.4 if holds else 0.6,
+        "peels",
+        lambda: f"Paint finds no hold on {where}: it chips at the first touch.",
+        "Degrease it and lay a metal primer first.",
+        Basis.RULE,
+    )
+
+
+MECHANISM = Mechanism(
+    id="peels",
+    says="Paint finds no hold on bare metal.",
+    on=contacts(LAY),
+    course=Course.NEVER,
+    judge=judge,
+    would_change="a degreased face and a metal primer",
+    check=Check(
+        "Score a cross through the dry coat in a hidden spot and pull low-tack tape off it: nothing comes along.",
+        "Take the coat off, degrease the metal, and lay a metal primer.",
+    ),
+    scrap=Scrap(1440, "Tape over a scored cross lifts nothing the day after.", "A flake comes up with the tape."),
+    fault=("lifted_edge.no_hold",),
+    cost=101,
+)

@@ -1,0 +1,95 @@
+"""Films that dry by evaporation or fuse are opened by their own solvents, always; how far, and how much it rubs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...physics.hansen import RED_NONE, log_d_of_red
+from ...vocabulary import Basis, Edge, FilmClass, Kind, Method
+from ..attack import basis_of, reached_through
+from ..checks import FUSED, SPIRIT, Check
+from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
+from ..reach import Reached, attacked, bite_um, effective_log_d
+from ..severity import FAINT
+from ..situation import Finding, Landing, Layer, Reads, Situation
+
+BITE_UM = 3.0  # depth at which an opened film moves visibly under a rub (fitted: alcohol scrub on lacquer)
+FUSED_FROM = 0.35  # degree of hardening from which a dispersion no longer re-opens with water
+WATERED = 0.3
+RUBBED_BY = {
+    Method.BRUSH: "brush",
+    Method.WASH: "brush",
+    Method.SCRUB: "scrubbing",
+    Method.DAMP_WIPE: "wiping",
+    Method.WET_WIPE: "wiping",
+}
+
+
+def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    for r in attacked(s, at_min, edge):
+        system = r.layer.system
+        if system is None or r.layer.is_porous or system.film in (FilmClass.OXIDISING, FilmClass.UNKNOWN):
+            continue
+        yield from _at(s, r, at_min, edge)
+
+
+def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding]:
+    layer, power = r.layer, r.power
+    assert layer.system is not None and power is not None
+    degree = layer.degree(at_min, edge)
+    strength, basis, rests = power.power, *basis_of(power)
+    unfused = layer.system.film is FilmClass.DISPERSION and degree < FUSED_FROM and s.landing.water > WATERED
+    if unfused:
+        strength, basis = max(strength, 1 - degree / FUSED_FROM), Basis.RULE
+        rests = "a water-borne film re-opens with water until its particles have fused"
+    log_d = effective_log_d(power, degree)
+    soluble = layer.system.film is FilmClass.WATER_SOLUBLE
+    if soluble or unfused:
+        log_d = log_d_of_red(RED_NONE - 0.6 * strength)
+    depth = bite_um(log_d, r.seconds)
+    rub = s.landing.rub * (1.0 if r.at == s.index else 0.6)
+    if soluble and r.at > s.index:
+        rub *= 1.5  # it lets go from beneath: what lies on it moves
+    severity = strength * min(depth / BITE_UM, 1.0) * rub
+    if severity < FAINT:
+        return
+    word = "dissolves" if strength > 0.6 else "softens"
+    yield MECHANISM.found(
+        Kind.DAMAGE,
+        severity,
+        word,
+        lambda: (
+            f"The {s.landing.carrier_words} {word} {layer.words}, and the {_rubbing(s.landing)} drags it along."
+            f"{reached_through(s, r.at)}"
+        ),
+        "Use a carrier that leaves it alone, lay it in light passes, or put a clear between.",
+        basis,
+        rests,
+        layer=r.at,
+    )
+
+
+def _rubbing(landing: Landing) -> str:
+    return RUBBED_BY.get(landing.method or Method.SPRAY, "wet coat")
+
+
+def check(layer: Layer, _: Finding, s: Situation) -> Check | None:
+    if layer.is_film(FilmClass.DISPERSION):
+        return FUSED if s.landing.water > WATERED else SPIRIT
+    return None
+
+
+MECHANISM = Mechanism(
+    id="reopen",
+    says="A carrier opens a film that is soluble in it, and the rub of laying or working moves it.",
+    on=ALL_CONTACTS,
+    course=Course.PEAKS,
+    judge=judge,
+    would_change="another carrier, a drier method, or a bud test that stays clean",
+    check=check,
+    scrap=Scrap(60, "What lies below keeps its edge; the bud stays clean of it.", "The lower coat moves or streaks."),
+    fault=("wrinkle.flood_decal", "ghost.soft_below", "bleed.dissolved"),
+    reads=Reads.REACHED,
+    explains=True,
+    cost=83,
+)

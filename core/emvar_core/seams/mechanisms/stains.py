@@ -1,0 +1,42 @@
+"""A wash on matt stains everywhere and leaves a ghost when it is wiped."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...vocabulary import Edge, Kind, Method, Sheen
+from ..checks import Check
+from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
+from ..situation import Finding, Situation
+
+
+def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    layer, landing = s.layer, s.landing
+    if landing.material is None or landing.method is not Method.WASH or landing.spirit <= 0.5:
+        return
+    if layer.sheen is not Sheen.MATT:
+        return
+    yield MECHANISM.found(
+        Kind.LOOK,
+        0.3,
+        "stains",
+        lambda: f"A wash on matt {layer.words} stains everywhere and leaves a ghost when wiped.",
+        "A gloss or satin clear first if the detail alone is wanted.",
+    )
+
+
+MECHANISM = Mechanism(
+    id="stains",
+    says="A matt film holds the stain of a wash everywhere.",
+    on=contacts(LAY),
+    course=Course.NEVER,
+    judge=judge,
+    would_change="a gloss or satin clear first",
+    check=Check(
+        "Touch a drop of clean spirit to a hidden spot: it stands or runs along the detail and does not soak in.",
+        "Lay a satin or gloss clear over the panel first.",
+    ),
+    scrap=Scrap(120, "Wiped, the face is as it was beside the detail.", "A shadow stays where it was wiped."),
+    fault=("tide_mark.matt_soak", "ghost.matt_below"),
+    cost=121,
+)

@@ -1,0 +1,135 @@
+"""Common practice's waits before the next thing: own system, another system, spirit work, tape, handling."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...vocabulary import (
+    PRACTICE,
+    Basis,
+    Contact,
+    Edge,
+    Event,
+    FilmClass,
+    FittingAction,
+    Kind,
+    Method,
+    SystemRole,
+    capital,
+)
+from ..checks import Check, of_event
+from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
+from ..severity import CLASH_FROM
+from ..situation import Finding, Landing, Layer, Situation
+
+SPARSE = 0.15  # coverage below which a coat seals nothing in
+SCRUBS = 0.75  # rub from which work is a scrub
+LACQUERED = 0.2  # share of hot solvents from which a coat bites like a lacquer
+FULL_FILM_UM = 8.0  # of alkyd, from which lacquer over it has to wait until it is hard
+SPIRITED, SPIRIT_STAYS_S = 0.5, 20
+WORKED = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.WET_WIPE, Method.SCRUB)
+HANDLED = (FittingAction.HANDLE, FittingAction.GLUE, FittingAction.FIT, FittingAction.REMOVE)
+Needed = tuple[Event | None, str, float]
+WET_STILL = "has not let its carrier go: it stays soft under the next coat."
+NOTHING_NEEDED: Needed = (None, "", 0.0)
+
+
+def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    layer, landing = s.layer, s.landing
+    if layer.drying is None or layer.system is None or layer.is_porous:
+        return
+    event, why, severity = needed(layer, landing)
+    if event is None or layer.past(event, at_min, edge):
+        return
+    name = layer.system.name.lower()
+    yield MECHANISM.found(
+        Kind.DAMAGE if landing.contact is not Contact.LAY or severity >= CLASH_FROM else Kind.HOLD,
+        severity,
+        "too early",
+        why,
+        "Wait; then prove it: a sniff in a closed box, a thumbnail where nobody looks.",
+        Basis.PRACTICE,
+        lambda: f"{PRACTICE} for {name}, moved by this film, thinner and air",
+        event=event,
+    )
+
+
+def needed(layer: Layer, landing: Landing) -> Needed:
+    """Which event of a coat has to have come before something lands on it, why, and how grave it is before that."""
+    words = capital(layer.words)
+    if landing.contact is Contact.TOUCH:
+        return _before_touch(landing, words)
+    assert layer.system is not None
+    same = landing.system is layer.system
+    oxidising = layer.system.film is FilmClass.OXIDISING
+    spirited = landing.spirit >= SPIRITED and landing.wet_s > SPIRIT_STAYS_S
+    if layer.system.film is FilmClass.WATER_SOLUBLE:
+        return Event.RECOAT, f"{words} is not dry yet: the coat runs into it.", 0.6
+    if spirited and not oxidising:
+        return _before_spirit(landing, words)
+    if spirited and oxidising and landing.contact is Contact.LAY:
+        if landing.method is Method.SPECKLE:
+            return Event.TOUCH, f"{words} is still open: the specks run into it.", 0.55
+        if not layer.system.is_a(SystemRole.JUDGED_BY_WRINKLING):
+            return Event.RECOAT, f"{words} is still open to spirit: the new work pulls it up.", 0.6
+        return NOTHING_NEEDED
+    if same and not oxidising:
+        return NOTHING_NEEDED
+    if landing.contact is not Contact.LAY:
+        return NOTHING_NEEDED
+    if oxidising:
+        return _before_coat_on_alkyd(layer, landing, words)
+    if landing.blend.parts:
+        if layer.system.film is FilmClass.DISPERSION and landing.hot >= LACQUERED:
+            return Event.SPIRIT, f"{words} has only just fused: lacquer bites into it.", 0.55
+        return Event.RECOAT, f"{words} {WET_STILL}", 0.55
+    return NOTHING_NEEDED
+
+
+def _before_touch(landing: Landing, words: str) -> Needed:
+    if landing.action is FittingAction.MASK:
+        event = landing.touch.after if landing.touch is not None else Event.TAPE
+        name = landing.touch.name.lower() if landing.touch is not None else "tape"
+        return event, f"{words} is too soft for {name}: it lifts or keeps the mark.", 0.65
+    if landing.action in HANDLED:
+        return Event.TAPE, f"{words} is too soft to be handled: fingers leave their print in it.", 0.6
+    return NOTHING_NEEDED
+
+
+def _before_spirit(landing: Landing, words: str) -> Needed:
+    working = landing.contact is Contact.WORK
+    if working and landing.rub < SCRUBS:
+        return NOTHING_NEEDED  # the coat worked on was laid with the same spirit: its own seam has said it
+    if landing.method in WORKED or working:
+        why = f"{words} still holds thinner: spirit softens it and a wash stains or lifts it."
+        return Event.SPIRIT, why, 0.6
+    return Event.RECOAT, f"{words} has not let its thinner go: it stays soft under the next coat.", 0.55
+
+
+def _before_coat_on_alkyd(layer: Layer, landing: Landing, words: str) -> Needed:
+    if landing.hot >= LACQUERED and layer.film_um >= FULL_FILM_UM:
+        return Event.HARD, f"{words} is not hard: lacquer solvents swell and wrinkle half-hardened alkyd.", 0.55
+    if landing.coverage < SPARSE:
+        return Event.TOUCH, f"{words} is still open: what is dabbed on smears it.", 0.55
+    if landing.method is not Method.DUST:
+        why = f"{words} has not hardened through: sealed in now, it stays soft and crazes later."
+        return Event.RECOAT, why, 0.55
+    return (Event.RECOAT, f"{words} {WET_STILL}", 0.55) if landing.blend.parts else NOTHING_NEEDED
+
+
+def check(layer: Layer, finding: Finding, _: Situation) -> Check | None:
+    return of_event(layer, finding.event) if finding.event is not None else None
+
+
+MECHANISM = Mechanism(
+    id="too_early",
+    says="Something goes on, or over, before the coat below is ready for it.",
+    on=ALL_CONTACTS,
+    course=Course.EASES,
+    judge=judge,
+    would_change="time, warmth and moving air; the product's own figures win",
+    check=check,
+    scrap=Scrap(60, "No print, no mark, nothing lifts; a closed box does not smell.", "A mark, a lift, a smell."),
+    fault=("lifted_edge.tape_soft", "tacky.sealed_in", "ghost.soft_below", "crack.hard_over_soft"),
+    cost=10,
+)

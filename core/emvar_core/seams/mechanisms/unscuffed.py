@@ -1,0 +1,47 @@
+"""Another coat over hard two-pack holds only inside its window or on a scuffed face."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...vocabulary import Edge, FilmClass, Kind, Use, capital
+from ..checks import Check
+from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
+from ..situation import Finding, Situation
+
+
+def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    layer, landing = s.layer, s.landing
+    if not layer.is_film(FilmClass.CROSSLINKED) or layer.drying is None:
+        return
+    if not landing.is_for(Use.PRIMER, Use.COLOUR, Use.CLEAR):
+        return
+    assert layer.system is not None
+    if layer.drying.ref_minutes(at_min) < (layer.system.recoat_again_before or 0.0):
+        return
+    yield MECHANISM.found(
+        Kind.HOLD,
+        0.35,
+        "peels",
+        lambda: f"{capital(layer.words)} is past its recoat window: a new coat lies on it like on glass.",
+        "Scuff it with a fine pad and wipe it clean first; the product's own recoat window wins.",
+    )
+
+
+MECHANISM = Mechanism(
+    id="unscuffed",
+    says="Nothing keys to two-pack that has hardened past its recoat window.",
+    on=contacts(LAY),
+    course=Course.WORSENS,
+    judge=judge,
+    would_change="a scuffed face, or a coat inside its recoat window",
+    check=Check(
+        "Water run over the scuffed face stays in one sheet and nothing on it shines.",
+        "Scuff on where it shines or where the water draws back, and wipe it clean.",
+    ),
+    scrap=Scrap(
+        1440, "Tape pressed over a scored cross lifts nothing the day after.", "A flake comes up with the tape."
+    ),
+    fault=("lifted_edge.no_hold",),
+    cost=50,
+)

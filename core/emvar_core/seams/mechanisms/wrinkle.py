@@ -1,0 +1,93 @@
+"""Oxidising films: the half-cured band swells and wrinkles; it peaks between wet and hard and falls slowly."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...vocabulary import Edge, FilmClass, Kind
+from ..attack import basis_of, reached_through
+from ..checks import Check, through_dry
+from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
+from ..reach import Reached, attacked
+from ..severity import FAINT
+from ..situation import Finding, Layer, Reads, Situation
+
+THIN_UM = 4.0  # thinner than this it smears rather than wrinkles
+
+
+def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    for r in attacked(s, at_min, edge):
+        if r.layer.is_film(FilmClass.OXIDISING):
+            yield from _at(s, r, at_min, edge)
+
+
+def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding]:
+    layer, power = r.layer, r.power
+    assert layer.system is not None and power is not None
+    degree = layer.degree(at_min, edge)
+    again = layer.system.recoat_again_before
+    likeliest = layer.degree(at_min, Edge.BEST)
+    if (
+        again is not None
+        and layer.drying is not None
+        and s.landing.system is layer.system
+        and layer.drying.ref_minutes(at_min) < again * (0.5 if edge is Edge.LATE else 1.0)
+    ):
+        return
+    swollen = min(r.share, s.landing.liquid_um / max(layer.film_um, 0.5), 1.0)
+    # The bump has a peak, so the careful view is the worst of the range, not its slow end.
+    bump = max(half_cured(d, 1 + 3 * s.landing.hot) for d in {degree, likeliest})
+    if degree < 0.5 < likeliest:
+        bump = 1.0
+    severity = power.power * swollen * bump
+    if layer.film_um < THIN_UM:
+        severity *= 0.55 + 0.45 * layer.film_um / THIN_UM
+    if severity < FAINT:
+        return
+    basis, rests = basis_of(power)
+    what = "it wrinkles and lifts" if layer.film_um >= THIN_UM else "it crazes and smears"
+    yield MECHANISM.found(
+        Kind.DAMAGE,
+        severity,
+        "wrinkles",
+        lambda: (
+            f"The {s.landing.carrier_words} gets into {layer.words} and swells it while it is half hardened: {what}."
+            f"{reached_through(s, r.at)}"
+        ),
+        "Let it harden through, use a carrier that leaves it alone, or put a clear of another system between.",
+        basis,
+        lambda: f"{rests}; hardened to {degree:.2f} of 1",
+        layer=r.at,
+    )
+
+
+def half_cured(degree: float, hot: float) -> float:
+    """The bump 0–1 over the degree of hardening: zero when wet or hard, one in between; `hot` ≥ 1 widens it."""
+
+    def bump(x: float) -> float:
+        return float((4 * x * (1 - x)) ** 1.5)
+
+    late = degree**hot
+    if degree > 0.5 > late:
+        return 1.0
+    return max(bump(degree), bump(late)) if degree > 0.5 else bump(degree)
+
+
+def check(layer: Layer, _: Finding, __: Situation) -> Check:
+    return through_dry(layer)
+
+
+MECHANISM = Mechanism(
+    id="wrinkle",
+    says="A solvent swells a half-hardened alkyd or oil, which wrinkles and lifts.",
+    on=ALL_CONTACTS,
+    course=Course.PEAKS,
+    judge=judge,
+    would_change="more or less hardening by then, a milder thinner, a drier pass, or the paint's own recoat figures",
+    check=check,
+    scrap=Scrap(1440, "Flat after a day, and a thumbnail leaves no mark.", "Any wrinkle, lifting or softening."),
+    fault=("wrinkle.half_cured", "wrinkle.own_recoat"),
+    reads=Reads.REACHED,
+    explains=True,
+    cost=80,
+)

@@ -1,0 +1,117 @@
+"""How deep a carrier goes while it is wet: layer by layer, with what is left of time and liquid."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Protocol
+
+from ..knowledge import Knowledge
+from ..physics.hansen import Power, crazing, power_on
+from ..vocabulary import Edge
+from .situation import Landing, Layer, Situation
+
+REACH_LAYERS = 6
+
+
+@dataclass(frozen=True)
+class Reach:
+    """What is told of it: share of a layer's thickness that it gets into while wet, and how it acts there, 0–1."""
+
+    layer: int
+    share: float
+    power: float
+    red: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Reached:
+    """A layer that a carrier gets to: power on it (None on the base material), seconds left there, share reached."""
+
+    at: int
+    layer: Layer
+    power: Power | None
+    seconds: float
+    share: float
+
+
+class Seen(Protocol):
+    """What the way down is worked out from: a whole meeting, or one as a mechanism sees it."""
+
+    k: Knowledge
+    landing: Landing
+    layers: tuple[Layer, ...]
+    index: int
+
+
+def effective_log_d(power: Power, degree: float) -> float:
+    """A young film lets solvent through faster: up to 100 times when fresh (assumption, from memory)."""
+    return power.log_d + 2.0 * max(0.0, 1 - degree / 0.85) * (1 if power.power > 0 else 0)
+
+
+def bite_um(log_d: float, wet_s: float) -> float:
+    """Depth in µm that a solvent gets to in a time: √(2·D·t), D in m²/s as log10. Example: −13, 500 s: 10 µm.
+
+    >>> round(bite_um(-13, 500), 6)
+    10.0
+    """
+    return math.sqrt(2 * 10**log_d * wet_s) * 1e6
+
+
+def reach(s: Situation, at_min: float, edge: Edge) -> list[Reached]:
+    """The layers that a carrier gets to from the one that is met on down, at an instant and one edge of the ranges."""
+    found: list[Reached] = s.reaching(at_min, edge, lambda: list(_down(s, at_min, edge)))
+    return found
+
+
+def attacked(s: Situation, at_min: float, edge: Edge) -> list[Reached]:
+    """The same, where there is a liquid that stays wet at all."""
+    return reach(s, at_min, edge) if s.landing.blend.parts and s.landing.wet_s > 0 else []
+
+
+def _down(s: Seen, at_min: float, edge: Edge) -> Iterator[Reached]:
+    seconds, liquid = s.landing.wet_s, s.landing.liquid_um
+    for i in range(s.index, min(len(s.layers), s.index + REACH_LAYERS)):
+        layer = s.layers[i]
+        if layer.system is None:
+            yield Reached(i, layer, None, seconds, 1.0 if seconds > 0 else 0.0)
+            return
+        power = power_on(s.k, s.landing.blend, layer.system)
+        if layer.is_porous:
+            yield Reached(i, layer, power, seconds, 1.0)
+            continue
+        log_d = effective_log_d(power, layer.degree(at_min, edge))
+        depth = min(bite_um(log_d, seconds), liquid * 3 if power.power > 0 else 0.5)
+        share = min(depth / layer.film_um, 1.0)
+        yield Reached(i, layer, power, seconds, share)
+        if share < 1.0:
+            return
+        seconds -= layer.film_um**2 * 1e-12 / (2 * 10**log_d)
+        liquid -= layer.film_um / 3
+        if seconds <= 0 or liquid <= 0:
+            return
+
+
+def deepest(s: Seen, at_min: float) -> int:
+    """The deepest layer that it gets to at the careful edge; later, as films harden, it gets to no more."""
+    return max((r.at for r in _down(s, at_min, Edge.LATE)), default=s.index)
+
+
+def crazing_severity(s: Seen, layer: Layer, at: int) -> float:
+    """How much bare plastic crazes where the carrier gets to it: by solvent family, wet time and liquid."""
+    assert layer.substrate is not None
+    rate = crazing(s.k, s.landing.blend, layer.substrate)
+    wet = min(s.landing.wet_s / 60, 1.0) * min(s.landing.liquid_um / 20, 1.0)
+    return rate * wet * (1.0 if at == s.index else 0.6)
+
+
+def reaches(s: Situation, at_min: float) -> list[Reach]:
+    """How deep the carrier goes by the best guess, as it is told."""
+    found = []
+    for r in reach(s, at_min, Edge.BEST):
+        if r.layer.system is None:
+            found.append(Reach(r.at, round(min(crazing_severity(s, r.layer, r.at), 1.0), 3), 1.0, None))
+        elif r.power is not None:
+            found.append(Reach(r.at, round(r.share, 3), round(r.power.power, 3), r.power.red))
+    return found

@@ -1,0 +1,52 @@
+"""The thresholds of severity, in one place. A severity is 0–1: how grave what happens at a seam is.
+
+Below `CAUTION_FROM` a seam is sound, from `CLASH_FROM` on it is a clash unless waiting ends it. Everything that weighs,
+ranks or words a severity compares it with a figure of this page. They were set once; docs/models.md §1 tells how.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Protocol
+
+from ..vocabulary import Verdict
+
+FAINT = 0.05  # below it nothing is said of it at all
+SLIGHT = 0.1  # below it a mechanism of a fixed rule says nothing
+DOUBTFUL = 0.15  # a sound seam from here on "could go either way"
+CAUTION_FROM = 0.2
+CLASH_FROM = 0.5
+OVERWHELMING = 0.8  # from here on no small change would make another verdict of it
+FIRM_MARGIN, FAIR_MARGIN = 0.12, 0.05  # distance to the nearest threshold from which a verdict is clear-cut, or fair
+
+
+class Weighed(Protocol):
+    @property
+    def severity(self) -> float: ...
+
+
+def level_of(severity: float) -> Verdict:
+    """The verdict of a severity, before it is asked whether waiting helps.
+
+    >>> [str(level_of(s)) for s in (0.1, 0.3, 0.6)]
+    ['sound', 'caution', 'clash']
+    """
+    if severity >= CLASH_FROM:
+        return Verdict.CLASH
+    return Verdict.CAUTION if severity >= CAUTION_FROM else Verdict.SOUND
+
+
+def gravest(found: Iterable[Weighed]) -> float:
+    """The gravest severity, 0–1; 0 where nothing happens."""
+    return max((f.severity for f in found), default=0.0)
+
+
+def margin(severity: float) -> float:
+    """How far a severity lies from becoming another verdict.
+
+    >>> round(margin(0.28), 2)
+    0.08
+    """
+    if severity >= OVERWHELMING:
+        return 1.0
+    return min(abs(severity - CAUTION_FROM), abs(severity - CLASH_FROM))

@@ -1,0 +1,383 @@
+"""What meets at a seam: the layers below as they are by then, and what lands on them or rubs over them.
+
+A `Meeting` is the whole of it. A mechanism never gets that: it gets a `Situation`, which shows what the mechanism says
+it reads (`Reads`) and nothing else. So what a verdict depends on is known, and a key made from it cannot be stale.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Any
+
+from ..knowledge import Coat, Knowledge, Substrate, System, Touch
+from ..physics.blend import NOTHING, Blend, carrier_words, hot_share, spirit_share
+from ..physics.hardening import Drying
+from ..vocabulary import (
+    Basis,
+    Contact,
+    Edge,
+    Event,
+    FilmClass,
+    FittingAction,
+    Kind,
+    Method,
+    School,
+    Sheen,
+    SolventFamily,
+    SystemRole,
+    Trait,
+    Use,
+)
+
+COVERS = 0.9  # coverage from which a coat covers, hides and seals
+WATERY = 0.4  # share of water from which a coat re-opens a chipping medium below
+LASTS_S = 30.0  # wet for at least so long, for water to get that far
+
+
+@dataclass(frozen=True)
+class MethodFacts:
+    """`arrives`: share of the carrier still in it on landing. `rub`: how much it moves what it opens, 0–1.
+    `wet_cap_s`: how long it can be wet at most. `tool_um`: liquid that a wet tool leaves, µm. Common practice."""
+
+    arrives: float
+    rub: float
+    wet_cap_s: float | None = None
+    tool_um: float = 20.0
+
+
+METHODS: dict[Method, MethodFacts] = {
+    Method.MIST: MethodFacts(0.25, 0.05, 30),
+    Method.SPRAY: MethodFacts(0.5, 0.12),
+    Method.WET_SPRAY: MethodFacts(0.8, 0.25),
+    Method.CAN: MethodFacts(0.5, 0.2),
+    Method.BRUSH: MethodFacts(1.0, 0.6),
+    Method.SPONGE: MethodFacts(0.5, 0.25, 90),
+    Method.DRY_BRUSH: MethodFacts(0.1, 0.3, 20),
+    Method.WASH: MethodFacts(1.0, 0.55),
+    Method.FLOOD: MethodFacts(1.0, 0.5, None, 80),
+    Method.SPECKLE: MethodFacts(0.6, 0.05, 240),
+    Method.DUST: MethodFacts(0.0, 0.1, 0),
+    Method.PLACE: MethodFacts(1.0, 0.1, 1800),
+    Method.DAMP_WIPE: MethodFacts(1.0, 0.5, 30, 8),
+    Method.WET_WIPE: MethodFacts(1.0, 0.75, 120, 40),
+    Method.SCRUB: MethodFacts(1.0, 1.0, 60, 30),
+    Method.DRY_TOOL: MethodFacts(0.0, 0.4, 0, 0),
+}
+LIGHT_PASS = METHODS[Method.SPRAY].rub  # a rub up to which a coat goes on in light passes
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One layer under a seam: a coat, or the base material where `substrate` is set."""
+
+    step_id: str | None
+    name: str
+    film_um: float
+    coverage: float
+    sheen: Sheen | None
+    material: Coat | None = None
+    system: System | None = None
+    substrate: Substrate | None = None
+    drying: Drying | None = None
+    carrier: Blend = NOTHING
+    end_min: float = 0.0
+    starved: bool = False  # an oil thinned so far that it lacks binder
+
+    def degree(self, at_min: float, edge: Edge) -> float:
+        """Degree of hardening 0–1 at an instant, at one edge of its range; the base material is hard."""
+        return 1.0 if self.drying is None else self.drying.degree(at_min, edge)
+
+    def past(self, event: Event, at_min: float, edge: Edge) -> bool:
+        """Whether an event of its hardening has come by then, at one edge of its range."""
+        return self.drying is None or at_min >= self.drying.event(event, edge) - 1e-6
+
+    @property
+    def is_porous(self) -> bool:
+        """Loose powder or rubbed metal: nothing to dissolve, nothing to hold a carrier up."""
+        return self.system is not None and (
+            self.system.film is FilmClass.LOOSE or (self.system.film is FilmClass.RUBBED and not self.system.opened_by)
+        )
+
+    def has(self, trait: Trait) -> bool:
+        return self.material is not None and trait in self.material.traits
+
+    def is_for(self, *uses: Use) -> bool:
+        return self.material is not None and self.material.use in uses
+
+    def is_film(self, *films: FilmClass) -> bool:
+        return self.system is not None and self.system.film in films
+
+    @property
+    def words(self) -> str:
+        if self.substrate is not None:
+            return f"the bare {self.substrate.name.split(',')[0].lower()}"
+        return f"“{self.name}”"
+
+
+class Undeclared(RuntimeError):
+    """A mechanism looked at what it does not say that it reads: a fault of the mechanism."""
+
+
+class _Unseen:
+    """What stands where a mechanism may not look."""
+
+    def __getattr__(self, name: str) -> Any:
+        if name.startswith("__"):
+            raise AttributeError(name)  # Python's own questions
+        raise Undeclared(f"it reads '{name}' without saying so in `reads`")
+
+    def _no(self, *_: Any) -> Any:
+        raise Undeclared("it compares what it does not say that it reads")
+
+    __lt__ = __gt__ = __le__ = __ge__ = __bool__ = __add__ = __mul__ = _no
+
+
+_UNSEEN: Any = _Unseen()
+
+
+@dataclass(frozen=True)
+class LandingAir:
+    """The air that something lands in: °C, % humidity, coldest film temperature, dew point, warm air at the part."""
+
+    temp_c: float = 20.0
+    rh_pct: float = 50.0
+    coldest_c: float | None = None
+    dew_c: float | None = None
+    heat_c: float | None = None
+
+
+@dataclass(frozen=True)
+class Landing:
+    """What comes on top: a coat being laid, a carrier being worked with, or a touch.
+
+    `liquid_um` µm of carrier that lands in a pass, `wet_s` seconds it stays, `rub` 0–1, `film_um` dry film of the coat.
+    """
+
+    name: str
+    contact: Contact
+    method: Method | None
+    blend: Blend
+    liquid_um: float
+    wet_s: float
+    rub: float
+    material: Coat | None = None
+    system: System | None = None
+    sheen: Sheen | None = None
+    action: FittingAction | None = None
+    film_um: float = 0.0
+    spirit: float = 0.0
+    hot: float = 0.0
+    shares: dict[SolventFamily, float] = field(default_factory=dict)
+    touch: Touch | None = None
+    passes: int = 1
+    coverage: float = 1.0
+    carrier_words: str = "nothing wet"
+    air: LandingAir = LandingAir()
+    schools: dict[School, str] = field(default_factory=dict)
+
+    @staticmethod
+    def liquid(k: Knowledge, blend: Blend) -> dict[str, Any]:
+        """What of a landing follows from its liquid alone."""
+        return {
+            "blend": blend,
+            "spirit": spirit_share(k, blend),
+            "hot": hot_share(k, blend),
+            "shares": blend.family_shares(k),
+            "carrier_words": carrier_words(k, blend),
+        }
+
+    def has(self, trait: Trait) -> bool:
+        return self.material is not None and trait in self.material.traits
+
+    def is_for(self, *uses: Use) -> bool:
+        return self.material is not None and self.material.use in uses
+
+    @property
+    def water(self) -> float:
+        return self.blend.water
+
+    @cached_property
+    def _seen(self) -> dict[tuple[bool, bool], Landing]:
+        return {}
+
+    def seen(self, air: bool, schools: bool) -> Landing:
+        """The landing as a mechanism sees it that reads its air, or the build's schools, or neither."""
+        known = self._seen.get((air, schools))
+        if known is None:
+            hidden = {name: _UNSEEN for name, shown in (("air", air), ("schools", schools)) if not shown}
+            known = self._seen[air, schools] = replace(self, **hidden)
+        return known
+
+
+@dataclass(slots=True)
+class Finding:
+    """One mechanism at work at a seam, in one scenario.
+
+    `say` and `why` make the sentence and the basis when they are asked for: most findings are only weighed.
+    """
+
+    mechanism: str
+    kind: Kind
+    severity: float
+    word: str
+    say: Callable[[], str]
+    advice: str
+    basis: Basis
+    why: Callable[[], str]
+    layer: int | None = None  # of the layers below, nearest first; None: the one that is met
+    event: Event | None = None  # the event of the layer's hardening that ends it, where one does
+    school: School | None = None  # the pair of schools that it depends on, where one does
+
+    def on(self, met: int) -> int:
+        """The layer that it speaks of, at a seam with the layer `met`."""
+        return met if self.layer is None else self.layer
+
+    @property
+    def sentence(self) -> str:
+        return self.say()
+
+    @property
+    def rests_on(self) -> str:
+        return self.why()
+
+
+class Reads:
+    """Bits: what a mechanism looks at, beside the layer that is met, what lies sparsely over it, and what lands."""
+
+    MET = 0
+    NEXT = 1  # the layer below the one that is met
+    REACHED = 2  # every layer that the carrier gets into, and the one below
+    STACK = 4  # all layers in sight
+    BASE = 8  # the material of the model, however deep it lies in sight
+    COVER = 16  # how thick it is covered, where that decides what gets to it
+    MEDIUM = 32  # a live chipping medium somewhere below, where water could get to it
+    AIR = 64  # the air that it lands in
+    SCHOOLS = 128  # the schools of the build
+
+
+@dataclass(frozen=True)
+class Medium:
+    """A live chipping medium under other coats that do not seal it, and where it lies."""
+
+    at: int
+    layer: Layer
+
+
+class Situation:
+    """A seam as one mechanism sees it: what lands, the layers that it may look at (nearest first), what it reads."""
+
+    __slots__ = ("_reaching", "base", "base_at", "cover_um", "index", "k", "landing", "layers", "medium")
+
+    def __init__(
+        self, k: Knowledge, landing: Landing, layers: tuple[Layer, ...], index: int, base: Substrate | None,
+        base_at: int, cover_um: float, medium: Medium | None,
+    ) -> None:  # fmt: skip
+        self.k, self.landing, self.layers, self.index = k, landing, layers, index
+        self.base, self.base_at, self.cover_um, self.medium = base, base_at, cover_um, medium
+        self._reaching: dict[tuple[float, Edge], Any] = {}
+
+    @property
+    def layer(self) -> Layer:
+        """The layer that is met."""
+        return self.layers[self.index]
+
+    def reaching(self, at_min: float, edge: Edge, work: Callable[[], Any]) -> Any:
+        """What was worked out of this situation at an instant, once for all mechanisms that see the same."""
+        key = (at_min, edge)
+        known = self._reaching.get(key)
+        if known is None:
+            if len(self._reaching) > 8:
+                self._reaching.clear()
+            known = self._reaching[key] = work()
+        return known
+
+
+class Meeting:
+    """A landing and the layers below (nearest first), of which the one at `index` is exposed and met.
+
+    `at_min`: the instant for which it is judged, where that is settled; then nothing is shown that the carrier does not
+    get to by then. Without it (for the schedule, which asks of many instants) all layers are shown to who reads them.
+    """
+
+    def __init__(
+        self, k: Knowledge, landing: Landing, layers: tuple[Layer, ...], index: int = 0, at_min: float | None = None
+    ) -> None:
+        self.k, self.landing, self.layers, self.index, self.at_min = k, landing, layers, index, at_min
+        self._views: dict[int, Situation] = {}
+        # What happens here at any time, weighed once: most of it does not depend on the instant.
+        self.timeless: list[Finding] | None = None
+
+    @property
+    def layer(self) -> Layer:
+        return self.layers[self.index]
+
+    @cached_property
+    def depth(self) -> int:
+        """How many layers the carrier concerns at most: those that it gets into at the careful edge, and one more."""
+        if self.at_min is None:
+            return len(self.layers)
+        from .reach import deepest  # the only thing in the room that looks before anything is declared
+
+        return min(max(deepest(self, self.at_min), self.index) + 2, len(self.layers))
+
+    @cached_property
+    def medium(self) -> Medium | None:
+        landing = self.landing
+        if self.index != 0 or landing.contact is not Contact.LAY:
+            return None
+        if landing.water < WATERY or landing.wet_s < LASTS_S:
+            return None
+        return live_medium(self.layers)
+
+    @property
+    def base(self) -> Substrate | None:
+        """What the model is made of, where the stack is short enough to see it."""
+        return self.layers[-1].substrate
+
+    @cached_property
+    def cover_um(self) -> float:
+        """Film that covers the base whole, µm, where that decides what gets to it: sparse effects protect nothing."""
+        if self.base is None or not self.base.answers_to_cover:
+            return 0.0
+        return sum(y.film_um for y in self.layers if y.substrate is None and y.coverage > COVERS)
+
+    def shown(self, reads: int) -> int:
+        """How many layers are shown to whoever reads this."""
+        if reads & Reads.STACK:
+            return len(self.layers)
+        if reads & Reads.REACHED:
+            return self.depth
+        return min(self.index + (2 if reads & Reads.NEXT else 1), len(self.layers))
+
+    def view(self, reads: int) -> Situation:
+        """The meeting as a mechanism sees it that reads this, and no more."""
+        known = self._views.get(reads)
+        if known is None:
+            base = bool(reads & Reads.BASE)
+            known = self._views[reads] = Situation(
+                self.k,
+                self.landing.seen(bool(reads & Reads.AIR), bool(reads & Reads.SCHOOLS)),
+                self.layers[: self.shown(reads)],
+                self.index,
+                self.base if base else _UNSEEN,
+                len(self.layers) - 1 if base and self.base is not None else self.index,
+                self.cover_um if reads & Reads.COVER else _UNSEEN,
+                self.medium if reads & Reads.MEDIUM else _UNSEEN,
+            )
+        return known
+
+
+def live_medium(layers: tuple[Layer, ...]) -> Medium | None:
+    """A chipping medium under other coats of which none seals it; None where it is met directly or sealed."""
+    for i, layer in enumerate(layers):
+        if layer.substrate is not None:
+            return None
+        if layer.is_film(FilmClass.WATER_SOLUBLE) and layer.is_for(Use.MEDIUM):
+            above = layers[:i]
+            sealed = any(
+                a.coverage > COVERS and a.system is not None and a.system.is_a(SystemRole.SEALS) for a in above
+            )
+            return Medium(i, layer) if above and not sealed else None
+    return None

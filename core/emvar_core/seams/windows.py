@@ -1,0 +1,210 @@
+"""Windows of working steps: may this coat still, or already, be wiped, blended, dragged, chipped?"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ..knowledge import Knowledge
+from ..physics.blend import Blend, carrier_share
+from ..physics.hansen import power_on
+from ..physics.hardening import Drying
+from ..vocabulary import PRACTICE, Event, FilmClass, SolventFamily, SystemRole, Verdict, WorkAction, capital
+from .situation import Layer
+
+CHIP_THICK_UM = 20.0
+CHIP_TOO_THICK_UM = 35.0
+SEALS_MEDIUM = (
+    SolventFamily.KETONE,
+    SolventFamily.AROMATIC,
+    SolventFamily.FAST_ESTER,
+    SolventFamily.SLOW_ESTER,
+    SolventFamily.SLOW_KETONE,
+)
+MELTS_MEDIUM = (SolventFamily.ALCOHOL, SolventFamily.GLYCOL_ETHER)
+ENOUGH = 0.25  # share of these in the carrier from which they decide
+OPENS, REOPENS, SEES_WATER = (
+    0.5,
+    0.3,
+    0.5,
+)  # power of a carrier; share of water that wipes
+
+
+@dataclass(frozen=True)
+class Edges:
+    """An edge in time as [careful or early, best, late], minutes since the build's start."""
+
+    early: float
+    best: float
+    late: float
+
+
+@dataclass(frozen=True)
+class OpenWindow:
+    """A window on a coat; `never` says why it never opens."""
+
+    action: WorkAction
+    opens: Edges
+    easy_until_min: float
+    closes: Edges
+    rests_on: str
+    never: str | None = None
+    advice: str = ""
+
+
+def _edges(drying: Drying, refs: tuple[float, ...]) -> Edges:
+    return Edges(*(drying.when(r) for r in refs))
+
+
+def _never(action: WorkAction, drying: Drying, why: str, advice: str) -> OpenWindow:
+    zero = Edges(drying.end_min, drying.end_min, drying.end_min)
+    return OpenWindow(action, zero, drying.end_min, zero, PRACTICE, why, advice)
+
+
+def windows_of(layer: Layer) -> list[OpenWindow]:
+    """The windows that a coat's own system gives it, whatever the plan does with them."""
+    if layer.drying is None or layer.system is None:
+        return []
+    return [
+        OpenWindow(
+            action,
+            _edges(layer.drying, w.opens),
+            layer.drying.when(w.easy_until),
+            _edges(layer.drying, w.closes),
+            f"{PRACTICE} for {layer.system.name.lower()}, moved by this film, thinner and air",
+        )
+        for action, w in layer.system.windows.items()
+    ]
+
+
+def chip_window(k: Knowledge, layer: Layer, below: Layer | None) -> OpenWindow:
+    """Chipping a top coat through the live medium under it: what thinned it decides how long water gets in.
+
+    Reference minutes are common practice: water-thinned easiest and up to a day, alcohol-thinned harder,
+    lacquer-thinned hardly at all; a thick coat closes sooner.
+    """
+    assert layer.drying is not None and layer.system is not None
+    action = WorkAction.CHIP
+    if below is None or not below.is_film(FilmClass.WATER_SOLUBLE):
+        return _never(
+            action,
+            layer.drying,
+            f"There is no hairspray or chipping medium under {layer.words}: water has nothing to let go.",
+            "Lay a chipping medium under this coat.",
+        )
+    shares = layer.carrier.family_shares(k)
+    opens: tuple[float, ...]
+    closes: tuple[float, ...]
+    organic = sum(shares.get(f, 0.0) for f in SEALS_MEDIUM)
+    if layer.film_um > CHIP_TOO_THICK_UM:
+        return _never(
+            action,
+            layer.drying,
+            f"{layer.words} is {layer.film_um:.0f} µm thick: water cannot get through it.",
+            "Lay it thinner, so that the colour below just shows through.",
+        )
+    if layer.is_film(FilmClass.OXIDISING):
+        opens, easy, closes = (60.0, 240.0, 480.0), 720.0, (480.0, 1440.0, 2880.0)
+    elif organic >= ENOUGH or layer.system.is_a(SystemRole.BITES_MEDIUM):
+        return _never(
+            action,
+            layer.drying,
+            f"{layer.words} is thinned with lacquer thinner: it bites into the medium and seals it, "
+            "so that water cannot get in and nothing chips.",
+            "Thin it with water, or use a water-borne colour.",
+        )
+    elif sum(shares.get(f, 0.0) for f in MELTS_MEDIUM) >= ENOUGH:
+        opens, easy, closes = (5.0, 8.0, 15.0), 30.0, (45.0, 120.0, 480.0)
+    else:
+        opens, easy, closes = (4.0, 6.0, 10.0), 60.0, (90.0, 480.0, 1440.0)
+    thick = max(layer.film_um / CHIP_THICK_UM, 1.0) ** 2
+    closes = tuple(c / thick for c in closes)
+    # The figures are for the thin film that chipping wants, so its being thin does not close it sooner again.
+    drying = layer.drying
+    opens, closes = (tuple(drying.own_reference(m) for m in edges) for edges in (opens, closes))
+    return OpenWindow(
+        action,
+        _edges(drying, opens),
+        drying.when(drying.own_reference(easy / thick)),
+        _edges(drying, closes),
+        f"{PRACTICE} for what thins the top coat and how thick it is",
+    )
+
+
+def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | None, carrier: Blend) -> OpenWindow:
+    """The window in which a working step may act on a coat, with the carrier that it uses."""
+    assert layer.drying is not None and layer.system is not None
+    if action is WorkAction.CHIP:
+        return chip_window(k, layer, below)
+    for window in windows_of(layer):
+        if window.action is action:
+            needs = layer.system.windows[action].by
+            facts = k.carriers[needs]
+            # A stronger carrier opens it too; what it meets below is told apart.
+            opened = power_on(k, carrier, layer.system).power > OPENS
+            if carrier.parts and not opened and carrier_share(k, carrier, needs) < facts.least:
+                return _never(
+                    action,
+                    layer.drying,
+                    f"{layer.words} is moved by {facts.words}; this carrier does not open it, or cuts below it.",
+                    f"Work it with {facts.words}.",
+                )
+            return window
+    fresh = layer.is_film(FilmClass.DISPERSION) and carrier.water >= SEES_WATER and action is WorkAction.WIPE
+    if fresh:  # water takes it off for minutes, until its particles fuse
+        drying, system = layer.drying, layer.system
+        fused = [math.sqrt(a * b) for a, b in zip(system.event(Event.TOUCH), system.event(Event.RECOAT), strict=True)]
+        at_once = Edges(drying.end_min, drying.end_min, drying.end_min)
+        closes = _edges(drying, (fused[0], math.sqrt(fused[0] * fused[1]), fused[1]))
+        why = f"a water-borne film re-opens with water until it has fused; {PRACTICE}"
+        return OpenWindow(action, at_once, drying.when(system.touch[0]), closes, why)
+    if layer.is_film(FilmClass.WATER_SOLUBLE, FilmClass.LOOSE) or power_on(k, carrier, layer.system).power > REOPENS:
+        start = Edges(layer.drying.end_min, layer.drying.end_min, layer.drying.end_min)
+        end = Edges(math.inf, math.inf, math.inf)
+        return OpenWindow(action, start, math.inf, end, "it re-opens with this carrier at any age")
+    return _never(
+        action,
+        layer.drying,
+        f"{layer.words} sets by itself and this carrier does not re-open it.",
+        "Use an enamel wash or oil for work that is wiped or blended, or act on the coat that can be moved.",
+    )
+
+
+@dataclass(frozen=True)
+class WindowVerdict:
+    verdict: Verdict
+    word: str
+    sentence: str
+    advice: str
+
+
+def window_verdict(window: OpenWindow, layer: Layer, start_min: float, end_min: float) -> WindowVerdict:
+    """Judged at the careful edges; if these leave no window, at the best guess, with the risk flagged."""
+    doing = window.action.value
+    if window.never is not None:
+        return WindowVerdict(Verdict.CLASH, "never opens", capital(window.never), window.advice)
+    if start_min < window.opens.best:
+        return WindowVerdict(
+            Verdict.WAIT, "too early", f"It is too early to {doing} {layer.words}: it is still wet.",
+            "Wait until its shine has gone.",
+        )  # fmt: skip
+    if end_min > window.closes.best:
+        return WindowVerdict(
+            Verdict.CLASH, "window missed",
+            f"By then {layer.words} has set: what is left to {doing} hardly moves, and forcing it hurts what is below.",
+            f"{doing.capitalize()} it sooner, in the same sitting.",
+        )  # fmt: skip
+    if start_min < window.opens.late:
+        return WindowVerdict(
+            Verdict.CAUTION, "just open", f"{layer.words} may only just be ready to {doing}.",
+            "Try a hidden spot first.",
+        )  # fmt: skip
+    if end_min > window.closes.early:
+        narrow = window.opens.late > window.closes.early
+        return WindowVerdict(
+            Verdict.CAUTION, "closing",
+            f"{layer.words} is setting by then: it takes effort to {doing}, and some of it stays."
+            + (" The careful window is empty; this rests on the best guess." if narrow else ""),
+            f"{doing.capitalize()} it sooner if you can.",
+        )  # fmt: skip
+    return WindowVerdict(Verdict.SOUND, "in its window", f"{layer.words} can be worked then.", "")

@@ -1,0 +1,85 @@
+"""What a means of taking off does to a coat at an instant, and to what lies below it."""
+
+from __future__ import annotations
+
+from ..judging import Standing
+from ..judging.stack import LEAST_SHARE
+from ..knowledge import Knowledge, Means
+from ..physics.blend import NOTHING, blend_of
+from ..physics.hansen import power_on
+from ..seams.registry import findings
+from ..seams.severity import CAUTION_FROM
+from ..seams.situation import METHODS, Landing, Layer, Meeting
+from ..seams.windows import OPENS, SEES_WATER, Edges, window_for
+from ..vocabulary import Contact, Edge, Event, FilmClass, Method, WorkAction
+
+TAKES_OFF = 0.5  # of a film's opening by a carrier, from which a whole coat comes off with it (assumption)
+WIPED_S = 30.0  # wet so long where the method does not say
+
+
+def wiping(k: Knowledge, means: Means) -> Landing:
+    """A means as what lands on the layers below."""
+    carrier = blend_of(k.thinners[means.carrier]) if means.carrier else NOTHING
+    facts = METHODS[means.method]
+    return Landing(
+        name=means.name,
+        contact=Contact.WORK,
+        method=means.method,
+        liquid_um=facts.tool_um if carrier.parts else 0,
+        wet_s=float(facts.wet_cap_s or WIPED_S) if carrier.parts else 0,
+        rub=facts.rub,
+        **Landing.liquid(k, carrier),
+    )
+
+
+def removes(s: Standing, layer: Layer, means: Means) -> tuple[bool, Edges | None]:
+    """Whether a means takes a coat off at this instant, and until when; None: at any time."""
+    k = s.k
+    if layer.system is None or layer.drying is None:
+        return False, None
+    film = layer.system.film
+    if film in (FilmClass.LOOSE, FilmClass.RUBBED) and not layer.system.opened_by:
+        return means.carrier is None or means.method is not Method.SCRUB, None
+    if means.carrier is None or film in (FilmClass.CROSSLINKED, FilmClass.UNKNOWN):
+        return False, None
+    blend = blend_of(k.thinners[means.carrier])
+    if film is FilmClass.DECAL:
+        closes = Edges(*(layer.drying.event(Event.TOUCH, e) for e in (Edge.EARLY, Edge.BEST, Edge.LATE)))
+        return blend.water >= SEES_WATER and s.at_min <= closes.best, closes
+    if film is FilmClass.OXIDISING and s.at_min < layer.drying.flash_end_min:
+        return power_on(k, blend, layer.system).power > OPENS, None
+    window = window_for(k, WorkAction.WIPE, layer, None, blend)
+    if window.never is not None:
+        return False, None
+    closes = window.closes
+    endless = closes.best > 1e9
+    if endless and power_on(k, blend, layer.system).power < TAKES_OFF:
+        return False, None  # it softens, but does not take a whole coat off
+    # While it is still wet it comes off too, only not cleanly: the opening edge does not bind a rescue.
+    return s.at_min <= closes.best, None if endless else closes
+
+
+def harm(s: Standing, below: int, means: Means) -> list[tuple[Layer, float, str, str]]:
+    """What a means does to the layers below index `below`, where it stops: (layer, severity, word, sentence).
+
+    Only what reaches caution is told; an empty list is harmless.
+    """
+    layers = s.down(below)
+    landing = wiping(s.k, means)
+    found: dict[int, tuple[Layer, float, str, str]] = {}
+    left = 1.0
+    for i, layer in enumerate(layers):
+        if left < LEAST_SHARE:
+            break
+        for f in findings(Meeting(s.k, landing, layers, i, s.at_min), s.at_min, Edge.LATE):
+            at = f.on(i)
+            held = found.get(at)
+            if f.severity >= CAUTION_FROM and (held is None or held[1] < f.severity):
+                found[at] = (layers[at], f.severity, f.word, f.sentence)
+        left -= left * layer.coverage
+    return [found[i] for i in sorted(found)]
+
+
+def grave(harmed: list[tuple[Layer, float, str, str]]) -> float:
+    """The gravest of what was harmed, 0–1."""
+    return max((h[1] for h in harmed), default=0.0)

@@ -1,0 +1,49 @@
+"""Builds and their sittings brought together: the two apps do not know each other."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from builds import store as builds
+from builds.models import Build
+from django.db import transaction
+from emvar_core.plan import Plan, Record, Schedule
+from emvar_core.schedule.moved import UnfitOut
+from sittings import store as sittings
+from sittings.store import Kept
+
+Times = Literal["plan", "schedule"]  # a build at the waits that its plan asks for, or as it is scheduled and was done
+
+
+def plan_of(build_id: str) -> Plan:
+    return builds.plan_of(Build.objects.get(pk=build_id))
+
+
+def judged(build_id: str, plan: Plan, times: Times) -> Plan:
+    """A plan of a build at the times at which it is to be judged: its own, or those of schedule and record."""
+    return (sittings.placed(build_id, plan) or plan) if times == "schedule" else plan
+
+
+def plan_at(build_id: str, times: Times) -> Plan:
+    """A build's plan as it stands, at the times at which it is to be judged."""
+    return judged(build_id, plan_of(build_id), times)
+
+
+def kept(build_id: str) -> Kept:
+    """The sittings of a build as it stands."""
+    build = Build.objects.get(pk=build_id)
+    return sittings.kept(build.pk, builds.plan_of(build), build.revision)
+
+
+def keep(build_id: str, schedule: Schedule, unfit: list[UnfitOut], revision: int | None = None) -> None:
+    """Keeps a schedule for a build as it stands; `revision`: of the plan that it was made for."""
+    with transaction.atomic():
+        build = Build.objects.select_for_update().get(pk=build_id)
+        sittings.keep(build.pk, builds.plan_of(build), schedule, unfit, revision or build.revision)
+
+
+def write_record(build_id: str, record: Record) -> None:
+    """Keeps a record of what happened to a build as it stands."""
+    with transaction.atomic():
+        build = Build.objects.select_for_update().get(pk=build_id)
+        sittings.write_record(build.pk, builds.plan_of(build), record)

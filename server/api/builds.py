@@ -1,0 +1,298 @@
+"""The API of builds: the plan, what is judged of it, edits, undo. The browser draws what comes from here."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Any, Literal
+
+from builds import store
+from builds.models import Build
+from django.http import HttpRequest, HttpResponse
+from emvar_core.assess import assess_near, seam_in_full
+from emvar_core.errors import NotThere, PlanError
+from emvar_core.judging import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, Story
+from emvar_core.plan import AnyEdit, Plan, Step, Timing, apply, parse_edits, parse_plan, step_times
+from emvar_core.vocabulary import Verdict
+from emvar_core.ways.remedies import Remedy, remedies
+from ninja import Router, Schema
+from pydantic import Field
+from sittings.store import placed
+
+from .answers import Problems, answer, file
+from .at_times import Times, judged, plan_at, plan_of
+
+router = Router()
+
+
+class BuildRow(Schema):
+    id: str
+    name: str
+    revision: int
+    steps: int
+    zones: int
+
+
+class History(Schema):
+    undo: str | None
+    redo: str | None
+
+
+class BuildOut(Schema):
+    """A whole build: its plan, its assessment and what can be undone.
+
+    `times`: what it is judged at, the plan's own times or those of its sittings; `scheduled`: whether there are any.
+    """
+
+    id: str
+    revision: int
+    plan: Plan
+    assessment: Assessment
+    history: History
+    times: Times
+    scheduled: bool
+
+
+class Near(Schema):
+    """Where the user is looking: this step in this zone is answered first."""
+
+    zone: str
+    step: str
+
+
+class EditIn(Schema):
+    base_revision: int
+    command_id: str = Field(min_length=8, max_length=64)
+    label: str = Field("", max_length=200)
+    edits: list[dict[str, Any]] = Field(max_length=500)
+    dry_run: bool = False
+    near: Near | None = None
+    times: Times = "plan"
+
+
+class StepIn(Schema):
+    base_revision: int
+    command_id: str = Field(min_length=8, max_length=64)
+    times: Times = "plan"
+
+
+class Partial(Schema):
+    zone: str
+    steps: list[str]
+
+
+class Changed(Schema):
+    """What an edit changed; everything else stays as it was.
+
+    `partial` lists the steps that were worked out so far, in one zone; the rest is to be asked for. Stories and score
+    are then still those of before.
+    """
+
+    revision: int
+    order: list[str]
+    steps: dict[str, Step]
+    head: dict[str, Any]
+    times: dict[str, Timing]
+    coats: dict[str, CoatOut]
+    coats_gone: list[str]
+    seams: dict[str, SeamOut]
+    seams_gone: list[str]
+    cups: dict[str, CupOut]
+    notes: list[StepNote]
+    remarks: list[Remark]
+    stories: list[Story]
+    score: Score
+    end_min: float
+    history: History
+    partial: Partial | None = None
+
+
+class SeamDetail(Schema):
+    """A seam in full, what it is at the plan's own times, and what would mend it there."""
+
+    seam: SeamOut
+    own: SeamOut | None
+    remedies: list[Remedy]
+
+
+def _history(build: Build) -> History:
+    last = build.changes.filter(undone=False).last()
+    first = build.changes.filter(undone=True).first()
+    return History(undo=last.label if last else None, redo=first.label if first else None)
+
+
+def _whole(build: Build, status: int = 200, times: Times | Literal["auto"] = "plan") -> HttpResponse:
+    plan = store.plan_of(build)
+    at_sittings = placed(build.pk, plan)
+    shown = at_sittings if times != "plan" else None
+    out = BuildOut.model_construct(
+        id=build.pk,
+        revision=build.revision,
+        plan=plan,
+        assessment=store.assessed(shown or plan),
+        history=_history(build),
+        times="plan" if shown is None else "schedule",
+        scheduled=at_sittings is not None,
+    )
+    return answer(BuildOut, out, status)
+
+
+def _head(plan: Plan) -> dict[str, Any]:
+    return plan.model_dump(mode="json", exclude={"steps"})
+
+
+def _differs(before: dict[str, Any], after: dict[str, Any]) -> tuple[dict[str, Any], list[str]]:
+    changed = {key: value for key, value in after.items() if (old := before.get(key)) is not value and old != value}
+    return changed, [key for key in before if key not in after]
+
+
+def _changed(before: Plan, after: Plan, build: Build, history: History, times: Times) -> HttpResponse:
+    was, now = (store.assessed(judged(build.pk, p, times)) for p in (before, after))
+    old_steps = {s.id: s for s in before.steps}
+    coats, coats_gone = _differs(was.coats, now.coats)
+    seams, seams_gone = _differs(was.seams, now.seams)
+    out = Changed.model_construct(
+        revision=build.revision,
+        order=[s.id for s in after.steps],
+        steps={s.id: s for s in after.steps if old_steps.get(s.id) is not s},
+        head=_head(after),
+        times=_differs(was.times, now.times)[0],
+        coats=coats,
+        coats_gone=coats_gone,
+        seams=seams,
+        seams_gone=seams_gone,
+        cups=_differs(was.cups, now.cups)[0],
+        notes=now.notes,
+        remarks=now.remarks,
+        stories=now.stories,
+        score=now.score,
+        end_min=now.end_min,
+        history=history,
+    )
+    return answer(Changed, out)
+
+
+def _near(before: Plan, after: Plan, near: Near, build: Build, history: History, times: Times) -> HttpResponse:
+    was, now = (judged(build.pk, p, times) for p in (before, after))
+    coats, seams, ids = assess_near(now, near.zone, near.step)
+    old_steps = {s.id: s for s in before.steps}
+    out = Changed.model_construct(
+        revision=build.revision,
+        order=[s.id for s in after.steps],
+        steps={s.id: s for s in after.steps if old_steps.get(s.id) is not s},
+        head=_head(after),
+        times=_differs(step_times(was), step_times(now))[0],
+        coats=coats,
+        coats_gone=[],
+        seams=seams,
+        seams_gone=[],
+        cups={},
+        notes=[],
+        remarks=[],
+        stories=[],
+        score=Score(clashes=0, missed=0, waits=0, cautions=0, sound=0),
+        end_min=0.0,
+        history=history,
+        partial=Partial(zone=near.zone, steps=ids),
+    )
+    return answer(Changed, out)
+
+
+@router.get("/builds", response=list[BuildRow])
+def list_builds(request: HttpRequest) -> Any:
+    return [
+        BuildRow(id=b.pk, name=b.name, revision=b.revision, steps=len(b.plan["steps"]), zones=len(b.plan["zones"]))
+        for b in Build.objects.all()
+    ]
+
+
+@router.post("/builds", response={201: BuildOut, 422: Problems})
+def import_build(request: HttpRequest) -> Any:
+    """Takes a plan file as the body. A broken one is refused with its reasons, and nothing is stored."""
+    try:
+        data = json.loads(request.body)
+    except (ValueError, RecursionError):
+        raise PlanError.one("plan", "this file is not JSON, so it is no plan file") from None
+    return _whole(store.create(parse_plan(data)), 201)
+
+
+@router.get("/builds/{build_id}", response={200: BuildOut, 404: Problems})
+def get_build(request: HttpRequest, build_id: str, times: Times | Literal["auto"] = "plan") -> Any:
+    """The whole build. `times`: at the plan's own, at those of its sittings, or (auto) these where they are planned."""
+    return _whole(Build.objects.get(pk=build_id), times=times)
+
+
+@router.delete("/builds/{build_id}", response={204: None, 404: Problems})
+def delete_build(request: HttpRequest, build_id: str) -> Any:
+    Build.objects.get(pk=build_id).delete()
+    return HttpResponse(status=204)
+
+
+@router.get("/builds/{build_id}/plan.json", response={200: dict[str, Any], 404: Problems})
+def export_build(request: HttpRequest, build_id: str) -> Any:
+    """The plan file, in the open format."""
+    build = Build.objects.get(pk=build_id)
+    body = json.dumps(build.plan, indent=1, ensure_ascii=False) + "\n"
+    return file(body.encode("utf-8"), "application/json; charset=utf-8", f"{build.pk}.plan.json")
+
+
+@router.post("/builds/{build_id}/edits", response={200: Changed, 404: Problems, 409: BuildOut, 422: Problems})
+def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
+    """Applies edits, or with `dry_run` only tells what they would change."""
+    if body.dry_run:
+        build = Build.objects.get(pk=build_id)
+        plan = store.plan_of(build)
+        edits: list[AnyEdit] = parse_edits(body.edits)
+        after, _ = apply(plan, edits)
+        return _changed(plan, after, build, _history(build), body.times)
+    try:
+        done = store.edit(build_id, body.base_revision, body.command_id, body.label, body.edits)
+    except store.Stale:
+        return _whole(Build.objects.get(pk=build_id), 409, body.times)
+    history = History(undo=done.label, redo=None) if done.label is not None else _history(done.build)
+    if body.near is not None and not store.is_assessed(judged(done.build.pk, done.plan, body.times)):
+        try:
+            return _near(done.before, done.plan, body.near, done.build, history, body.times)
+        except NotThere:
+            pass  # the step is gone from that zone: the whole answer then
+    return _changed(done.before, done.plan, done.build, history, body.times)
+
+
+@router.post("/builds/{build_id}/undo", response={200: Changed, 404: Problems, 409: BuildOut, 422: Problems})
+def undo_build(request: HttpRequest, build_id: str, body: StepIn) -> Any:
+    return _back_or_forth(store.undo, build_id, body)
+
+
+@router.post("/builds/{build_id}/redo", response={200: Changed, 404: Problems, 409: BuildOut, 422: Problems})
+def redo_build(request: HttpRequest, build_id: str, body: StepIn) -> Any:
+    return _back_or_forth(store.redo, build_id, body)
+
+
+def _back_or_forth(way: Callable[[str, int, str], store.Edited], build_id: str, body: StepIn) -> HttpResponse:
+    try:
+        done = way(build_id, body.base_revision, body.command_id)
+    except store.Stale:
+        return _whole(Build.objects.get(pk=build_id), 409, body.times)
+    return _changed(done.before, done.plan, done.build, _history(done.build), body.times)
+
+
+@router.get("/builds/{build_id}/seams/{seam_id}", response={200: SeamDetail, 404: Problems})
+def seam_detail(request: HttpRequest, build_id: str, seam_id: str, times: Times = "plan") -> Any:
+    """A seam in full, and what would mend it; empty where nothing helps.
+
+    What would mend it is tried at the plan's own times whatever `times` is: an edit changes the plan, and the schedule
+    is then made again.
+    """
+    plan = plan_of(build_id)
+    seam = seam_in_full(plan_at(build_id, times), seam_id)
+    own = seam if times == "plan" else store.assessed(plan).seams.get(seam_id)
+    ways = _remedies(plan, seam_id) if seam.verdict is not Verdict.SOUND else []
+    return answer(SeamDetail, SeamDetail.model_construct(seam=seam, own=own, remedies=ways))
+
+
+def _remedies(plan: Plan, seam_id: str) -> list[Remedy]:
+    """None for a seam that is there only as things are scheduled, where a step was left out."""
+    try:
+        return remedies(plan, seam_id)
+    except NotThere:
+        return []

@@ -1,0 +1,286 @@
+"""The API of sittings: the schedule as it is shown, the search, drags, what happened, and files for other programs."""
+
+from __future__ import annotations
+
+import secrets
+from datetime import UTC, datetime
+from typing import Any, Literal
+
+from builds import store as builds
+from builds.models import Build
+from django.db import close_old_connections
+from django.http import HttpRequest, HttpResponse
+from emvar_core.errors import NotThere
+from emvar_core.plan import USUAL, Hours, Record, Schedule, apply, edits_json, parse, parse_edits
+from emvar_core.plan.documents import check_document, out_of_step
+from emvar_core.schedule import out
+from emvar_core.schedule.changes import Case, Change
+from emvar_core.schedule.dry_run import DryRun
+from emvar_core.schedule.moved import Moved, UnfitOut, bench_of, move
+from emvar_core.schedule.schedule import as_schedule, first_schedule
+from emvar_core.schedule.view import SittingsOut, proof_words, view
+from ninja import Router, Schema
+from pydantic import AwareDatetime, Field
+from sittings import store
+from sittings.search import SEARCH, Job
+
+from .answers import Problems, answer, file, refused
+from .at_times import keep, kept, write_record
+
+router = Router()
+MOST_SECONDS = 300.0
+Kind = Literal["search", "dry_run", "changes", "what_if"]
+
+
+class Shown(Schema):
+    """The schedule of a build, or what there is before one was made."""
+
+    revision: int
+    scheduled: bool
+    stale: bool
+    can_go_back: bool
+    can_unrecord: bool
+    hours: Hours
+    own_hours: bool
+    proof: str
+    view: SittingsOut
+
+
+class SearchIn(Schema):
+    kind: Kind = "search"
+    seconds: float = Field(20, ge=1, le=MOST_SECONDS)
+    keep_pins: bool = True
+
+
+class SearchOut(Schema):
+    """A job of the child process as it stands."""
+
+    state: Literal["none", "running", "done", "stopped", "failed"]
+    goal: str = ""
+    value: float | None = None
+    bound: float | None = None
+    seconds: float = 0
+    error: str = ""
+    dry_run: DryRun | None = None
+    changes: list[Change] | None = None
+    cases: list[Case] | None = None
+
+
+class MoveIn(Schema):
+    """A step to be started elsewhere, or other hours to be tried. Minutes since the build's start."""
+
+    step: str | None = Field(None, max_length=40)
+    start_min: float = Field(0, ge=-(10**7), le=10**7)
+    hours: dict[str, Any] | None = None
+    keep: bool = False
+
+
+class PinIn(Schema):
+    step: str = Field(max_length=40)
+    pinned: bool
+
+
+class TakeIn(Schema):
+    """A change that makes it fit: its edits, and the schedule that was found for it."""
+
+    base_revision: int
+    command_id: str = Field(min_length=8, max_length=64)
+    label: str = Field("", max_length=200)
+    edits: list[dict[str, Any]] = Field(max_length=500)
+    schedule: dict[str, Any]
+
+
+class RecordIn(Schema):
+    entries: list[dict[str, Any]] = Field([], max_length=2000)
+    now_at: AwareDatetime | None = None
+
+
+def _show(build_id: str) -> HttpResponse:
+    h = kept(build_id)
+    SEARCH.warm()
+    schedule = h.schedule
+    unfit = h.unfit
+    if schedule is None:
+        # Before a search: as it comes, so that there is something to look at.
+        schedule = as_schedule(h.bench, first_schedule(h.bench)) if h.bench.benches else Schedule()
+    shown = view(h.bench, schedule, h.before, unfit)
+    told = Shown.model_construct(
+        revision=h.revision,
+        scheduled=h.schedule is not None,
+        stale=h.stale,
+        can_go_back=h.before is not None,
+        can_unrecord=h.can_unrecord,
+        hours=h.plan.hours or USUAL,
+        own_hours=h.plan.hours is not None,
+        proof=proof_words(schedule) if h.schedule is not None else "not planned yet",
+        view=shown,
+    )
+    return answer(Shown, told)
+
+
+@router.get("/builds/{build_id}/sittings", response={200: Shown, 404: Problems})
+def read_sittings(request: HttpRequest, build_id: str) -> Any:
+    """The schedule as it is shown; before the first search, everything as it comes."""
+    return _show(build_id)
+
+
+@router.post("/builds/{build_id}/sittings/search", response={200: SearchOut, 404: Problems, 422: Problems})
+def start_search(request: HttpRequest, build_id: str, body: SearchIn) -> Any:
+    """Starts a search, a dry run, the changes that make it fit, or the what-ifs, in the child process."""
+    h = kept(build_id)
+    if not h.bench.benches:
+        return refused("hours", "there is no sitting from now on: add hours first")
+    if body.kind == "dry_run" and h.schedule is None:
+        return refused("schedule", "there is no schedule to play yet: plan the sittings first")
+    revision = h.revision
+    work = {
+        "plan": builds.plan_json(h.plan),
+        "record": h.record.model_dump(mode="json"),
+        "schedule": h.schedule.model_dump(mode="json") if h.schedule is not None else None,
+        "pins": h.bench.pins if body.keep_pins else {},
+        "seconds": body.seconds,
+    }
+
+    def done(job: Job) -> None:
+        if job.kind == "search":
+            _keep(build_id, job, revision)
+
+    return answer(SearchOut, _search_out(SEARCH.start(build_id, body.kind, work, done)))
+
+
+def _keep(build_id: str, job: Job, revision: int | None = None) -> None:
+    """What a search found, or had found when it was stopped, becomes the schedule."""
+    found = job.result["schedule"] if job.result else job.schedule
+    if found is not None:
+        unfit = [UnfitOut.model_validate(u) for u in (job.result or {}).get("unfit", [])]
+        keep(build_id, parse(Schedule, found), unfit, revision)
+    close_old_connections()
+
+
+def _search_out(job: Job | None) -> SearchOut:
+    if job is None:
+        return SearchOut(state="none")
+    told = SearchOut.model_validate(
+        {
+            "state": job.state, "goal": job.goal, "value": job.value, "bound": job.bound, "seconds": job.seconds,
+            "error": job.error,
+        }
+    )  # fmt: skip
+    if job.state == "done":
+        told.dry_run = DryRun.model_validate(job.result) if job.kind == "dry_run" else None
+        told.changes = [Change.model_validate(c) for c in job.result] if job.kind == "changes" else None
+        told.cases = [Case.model_validate(c) for c in job.result] if job.kind == "what_if" else None
+    return told
+
+
+@router.get("/builds/{build_id}/sittings/search/{kind}", response=SearchOut)
+def read_search(request: HttpRequest, build_id: str, kind: Kind) -> Any:
+    return answer(SearchOut, _search_out(SEARCH.job(build_id, kind)))
+
+
+@router.post("/builds/{build_id}/sittings/search/{kind}/stop", response=SearchOut)
+def stop_search(request: HttpRequest, build_id: str, kind: Kind) -> Any:
+    """Stops a search; what it had found by then is kept."""
+    running = SEARCH.job(build_id, kind)
+    was_running = running is not None and running.state == "running"
+    job = SEARCH.stop(build_id, kind)
+    if was_running and job is not None and kind == "search" and job.schedule is not None:
+        _keep(build_id, job)
+    return answer(SearchOut, _search_out(job))
+
+
+@router.post("/builds/{build_id}/sittings/move", response={200: Moved, 404: Problems, 422: Problems})
+def move_step(request: HttpRequest, build_id: str, body: MoveIn) -> Any:
+    """What a drag of a step, or of a sitting, would break; with `keep` the step's drag is kept."""
+    h = kept(build_id)
+    if h.schedule is None:
+        return refused("schedule", "there is no schedule yet: plan the sittings first")
+    bench = h.bench
+    if body.hours is not None:
+        changed, _ = apply(h.plan, parse_edits([{"edit": "set_hours", "hours": body.hours}]))
+        bench = bench_of(changed, h.schedule, h.record)
+    try:
+        found = move(bench, h.schedule, body.step, body.start_min)
+    except NotThere:
+        return refused("step", "it is not in the schedule, or done already")
+    if body.keep and body.step is not None:
+        keep(build_id, found.schedule, found.unfit, h.plan_revision)
+    return answer(Moved, found)
+
+
+@router.post("/builds/{build_id}/sittings/pin", response={200: Shown, 404: Problems, 422: Problems})
+def pin_step(request: HttpRequest, build_id: str, body: PinIn) -> Any:
+    """Lets a step stay where it is when the rest is planned again, or move again."""
+    h = kept(build_id)
+    if h.schedule is None or all(e.step != body.step for e in h.schedule.placed):
+        return refused("step", "it is not in the schedule")
+    pins = set(h.schedule.pins) - {body.step} | ({body.step} if body.pinned else set())
+    keep(build_id, h.schedule.model_copy(update={"pins": sorted(pins)}), h.unfit, h.plan_revision)
+    return _show(build_id)
+
+
+@router.post("/builds/{build_id}/sittings/take", response={200: Shown, 404: Problems, 409: Problems, 422: Problems})
+def take_change(request: HttpRequest, build_id: str, body: TakeIn) -> Any:
+    """Takes a change that makes it fit: its edits into the plan, undoable there, and its schedule."""
+    schedule = parse(Schedule, body.schedule)
+    if body.edits:
+        try:
+            builds.edit(build_id, body.base_revision, body.command_id, body.label, body.edits)
+        except builds.Stale:
+            return refused("base_revision", "the plan has changed in between: look for changes again", 409)
+    keep(build_id, schedule, [])
+    return _show(build_id)
+
+
+@router.post("/builds/{build_id}/sittings/back", response={200: Shown, 404: Problems})
+def go_back(request: HttpRequest, build_id: str) -> Any:
+    """The schedule before this one; once more brings this one back."""
+    Build.objects.get(pk=build_id)
+    store.back(build_id)
+    return _show(build_id)
+
+
+@router.post("/builds/{build_id}/sittings/record", response={200: Shown, 404: Problems, 409: Problems, 422: Problems})
+def add_record(request: HttpRequest, build_id: str, body: RecordIn) -> Any:
+    """Enters what happened. What is done stays where it was; the rest can then be planned again.
+
+    What was done in some zones of a step only gets a step of its own, an edit of the plan that can be undone there.
+    """
+    h = kept(build_id)
+    told = {"entries": body.entries, "now_at": body.now_at or h.record.now_at}
+    more = parse(Record, told)
+    check_document(h.plan, more)
+    splits, entries = out_of_step(h.plan, more.entries)
+    if splits:
+        label, command = "Done in some zones only", secrets.token_hex(12)
+        try:
+            builds.edit(build_id, h.revision, command, label, edits_json(splits))
+        except builds.Stale:
+            return refused("base_revision", "the plan has changed in between: enter it again", 409)
+    whole = [*h.record.entries, *entries]
+    write_record(build_id, h.record.model_copy(update={"entries": whole, "now_at": more.now_at}))
+    return _show(build_id)
+
+
+@router.post("/builds/{build_id}/sittings/unrecord", response={200: Shown, 404: Problems, 422: Problems})
+def take_back_record(request: HttpRequest, build_id: str) -> Any:
+    """Takes the last entry back."""
+    Build.objects.get(pk=build_id)
+    if not store.unrecord(build_id):
+        return refused("record", "there is nothing to take back")
+    return _show(build_id)
+
+
+@router.get("/builds/{build_id}/sittings.ics", response={404: Problems})
+def read_calendar(request: HttpRequest, build_id: str) -> Any:
+    """The sittings and their closing windows as an iCalendar file."""
+    h = kept(build_id)
+    body = out.calendar(build_id, h.bench, h.schedule or Schedule(), datetime.now(UTC))
+    return file(body, "text/calendar; charset=utf-8", f"{build_id}.ics")
+
+
+@router.get("/builds/{build_id}/sittings.csv", response={404: Problems})
+def read_table(request: HttpRequest, build_id: str) -> Any:
+    h = kept(build_id)
+    body = out.table(h.bench, h.schedule or Schedule()).encode("utf-8")
+    return file(body, "text/csv; charset=utf-8", f"{build_id}.csv")

@@ -1,0 +1,215 @@
+"""Rules that nothing else would miss if they broke: each test here fails when its rule is bent."""
+
+import math
+from typing import Any
+from unittest import TestCase
+
+from emvar_core.assess import assess
+from emvar_core.bench.card import card
+from emvar_core.judging import after, conditions_of, stand
+from emvar_core.judging.telling import tell
+from emvar_core.knowledge import knowledge
+from emvar_core.physics.air import hardening_rate
+from emvar_core.physics.blend import Blend, blend_of
+from emvar_core.physics.hansen import power_on
+from emvar_core.physics.spray import air_flow, ambient_kpa
+from emvar_core.plan import Air, known_to, parse_plan, step_times
+from emvar_core.schedule.net import What, net_of
+from emvar_core.seams.situation import METHODS, Finding, Landing, Layer, Meeting
+from emvar_core.vocabulary import Basis, Contact, FilmClass, Kind, Sure, Trait, Verdict
+from emvar_core.ways.remedies import remedies
+
+from tests.builders import DAY, coat, mix, plan, plan_json
+
+K = knowledge()
+
+
+def own(**more: Any) -> list[dict[str, Any]]:
+    return [{"kind": "coat", "id": "mine", "name": "My paint", **more}]
+
+
+class OwnPaint(TestCase):
+    def test_a_bud_test_tells_a_family_and_never_that_a_hardener_is_in_it(self) -> None:
+        """Nothing coloured the bud: it may be two-pack, but no isocyanate is put into it."""
+        hard = next(c for c in K.coats.values() if c.has(Trait.ISOCYANATE))
+        tested = plan([coat("a", "mine")], materials=own(bud_test="none"))
+        self.assertFalse(known_to(tested).coats["mine"].has(Trait.ISOCYANATE))
+        self.assertNotIn("isocyanate", {n.caution for n in assess(tested).notes})
+        like = plan([coat("a", "mine")], materials=own(like=hard.id))
+        self.assertIn("isocyanate", {n.caution for n in assess(like).notes})
+
+    def test_a_paint_of_which_nothing_is_known_is_doubtful_on_top_as_well_as_below(self) -> None:
+        for base in K.substrates:
+            made = plan([coat("a", "mine")], materials=own(), build={"base_material": base})
+            self.assertNotEqual(assess(made).seams["a~side~base"].verdict, Verdict.SOUND, base)
+
+
+class Hardening(TestCase):
+    def test_cold_slows_by_the_activation_energy(self) -> None:
+        """Arrhenius: k = exp(−Ea/R·(1/T − 1/T0)), R = 8.314 J/(mol·K); at 57 kJ/mol ten kelvin are 2.3 times."""
+        enamel = K.systems["enamel"]
+        for temp in (5, 10, 30):
+            wanted = math.exp(-enamel.ea_kj * 1e3 / 8.314462618 * (1 / (temp + 273.15) - 1 / 293.15))
+            ratio = hardening_rate(enamel, Air(temp_c=temp)) / hardening_rate(enamel, Air(temp_c=20))
+            self.assertAlmostEqual(ratio, wanted, places=6)
+        self.assertAlmostEqual(math.exp(57e3 / 8.314462618 * (1 / 283.15 - 1 / 293.15)), 2.28, delta=0.01)
+
+    def hard_at(self, *aids: dict[str, Any]) -> float:
+        made = plan([coat("a", "enamel_colour", aids=list(aids))])
+        best = assess(made).coats["a~side"].events["hard"].best
+        assert best is not None
+        return best
+
+    def test_a_second_drying_aid_counts_by_its_own_warmth(self) -> None:
+        fan = {"kind": "fan", "duration_min": 60}
+        warm = {"kind": "cabinet", "duration_min": 600, "temp_c": 40}
+        cool = {"kind": "cabinet", "duration_min": 600, "temp_c": 25}
+        self.assertLess(self.hard_at(fan, warm), self.hard_at(fan) - 500)
+        self.assertLess(self.hard_at(fan, warm), self.hard_at(fan, cool) - 300)
+        self.assertAlmostEqual(self.hard_at(warm, warm | {"duration_min": 0}), self.hard_at(warm), places=3)
+
+
+class Carriers(TestCase):
+    def test_an_aqueous_blend_carries_its_organic_part_in_more_slowly_than_neat(self) -> None:
+        system = K.systems["alcohol_acrylic"]
+        neat = power_on(K, Blend.of({"isopropanol": 1}), system)
+        half = power_on(K, Blend.of({"isopropanol": 1, "water": 1}), system)
+        self.assertGreater(half.power, 0)
+        self.assertLess(half.power, neat.power)
+        lacquer = K.systems["lacquer"]
+        neat, thin = (power_on(K, Blend.of(b), lacquer) for b in ({"acetone": 1}, {"acetone": 1, "water": 1}))
+        self.assertLessEqual(thin.log_d, neat.log_d + math.log10(0.5) - 0.49)
+        self.assertAlmostEqual(thin.power, neat.power * 0.5, places=6)
+        self.assertEqual(thin.basis, Basis.RULE)
+
+
+class Mechanisms(TestCase):
+    def test_two_pack_takes_its_next_coat_for_some_days_and_then_wants_to_be_scuffed(self) -> None:
+        two_pack = next(s for s in K.systems.values() if s.film is FilmClass.CROSSLINKED)
+        assert two_pack.recoat_again_before is not None
+        self.assertLessEqual(two_pack.recoat_again_before, 7 * DAY)
+        material = next(c.id for c in K.coats.values() if c.system == two_pack.id)
+        words = {}
+        for age in (0.8, 1.2, 3):
+            steps = [coat("a", material), coat("b", "lacquer_colour", two_pack.recoat_again_before * age)]
+            seam = assess(plan(steps, build={"base_material": "resin"})).seams["b~side~a"]
+            words[age] = {f.mechanism for f in seam.findings}
+        self.assertNotIn("unscuffed", words[0.8])
+        self.assertIn("unscuffed", words[1.2])
+        self.assertIn("unscuffed", words[3])
+
+    def test_misting_halves_bleeding(self) -> None:
+        found = {}
+        for method in ("mist", "spray"):
+            steps = [coat("a", "dye_red_lacquer"), coat("b", "lacquer_colour", DAY, method=method)]
+            seam = assess(plan(steps, build={"base_material": "resin"})).seams["b~side~a"]
+            found[method] = next(f.severity for f in seam.findings if f.mechanism == "bleeds")
+        self.assertAlmostEqual(found["mist"], found["spray"] / 2, delta=0.001)
+
+    def sure(self, severity: float) -> Sure:
+        base = Layer(None, "Resin", 1000, 1.0, None, substrate=K.substrates["resin"])
+        blend = blend_of(K.thinners["water"])
+        top = Landing(
+            name="t", contact=Contact.LAY, method=None, liquid_um=5, wet_s=5, rub=0, **Landing.liquid(K, blend)
+        )
+        finding = Finding("craze", Kind.DAMAGE, severity, "w", lambda: "s", "a", Basis.RULE, lambda: "r")
+        verdict = Verdict.CLASH if severity >= 0.5 else Verdict.CAUTION if severity >= 0.2 else Verdict.SOUND
+        return tell(Meeting(K, top, (base,), 0, 0.0), verdict, [finding], None, []).sure
+
+    def test_near_a_threshold_it_could_go_either_way_and_far_from_it_it_is_clear_cut(self) -> None:
+        self.assertEqual(self.sure(0.21), Sure.OPEN)
+        self.assertEqual(self.sure(0.48), Sure.OPEN)
+        self.assertEqual(self.sure(0.28), Sure.FAIR)
+        self.assertEqual(self.sure(0.35), Sure.FIRM)
+        self.assertEqual(self.sure(0.52), Sure.OPEN)
+        self.assertEqual(self.sure(0.9), Sure.FIRM)
+        self.assertEqual(self.sure(0.17), Sure.OPEN)  # sound, but not by much
+        self.assertEqual(self.sure(0.12), Sure.FAIR)
+
+    def test_chipping_takes_of_the_medium_what_it_takes_of_the_coat_over_it(self) -> None:
+        chip = {
+            "kind": "working", "id": "chip", "name": "chip", "zones": ["side"], "action": "chip", "acts_on": "top",
+            "carrier": "water", "leaves": 0.6, "wait_min": 20, "hands_on_min": 10,
+        }  # fmt: skip
+        steps = [
+            coat("base", "lacquer_colour"), coat("hair", "hairspray", DAY, method="can", coverage=1.0),
+            coat("top", "waterborne_colour", 20, coverage=1.0, dry_film_um=10), chip,
+        ]  # fmt: skip
+        made = plan(steps)
+        end = step_times(made)["chip"].end_min
+        lies = {layer.step_id: layer.coverage for layer in stand(made, "side", end).layers}
+        self.assertAlmostEqual(lies["hair"], 0.6)
+        self.assertAlmostEqual(lies["top"], 0.6)
+        self.assertAlmostEqual(lies["base"], 1.0)
+        times = step_times(made)
+        c = conditions_of(made, times)
+        before = stand(made, "side", times["top"].end_min).stack
+        self.assertEqual([e.layer.coverage for e in after(c, made.steps[3], "side", before, times)], [1.0, 0.6, 0.6])
+
+
+class Altitude(TestCase):
+    def test_thin_air_has_less_pressure_by_the_standard_atmosphere(self) -> None:
+        """ISO 2533 (from memory): 84.56 kPa at 1500 m, 79.50 kPa at 2000 m."""
+        self.assertAlmostEqual(ambient_kpa(1500), 84.56, delta=0.05)
+        self.assertAlmostEqual(ambient_kpa(2000), 79.50, delta=0.05)
+
+    def test_an_airbrush_moves_less_air_higher_up_at_the_same_gauge(self) -> None:
+        low, high = (float(air_flow(100.0, 1.0, altitude_m=m)[0]) for m in (0.0, 2500.0))
+        self.assertLess(high, low * 0.9)
+
+    def test_the_bench_card_goes_by_the_altitude_of_the_kit(self) -> None:
+        cards = []
+        for metres in (0, 2500):
+            made = plan([coat("a", "lacquer_colour", method="spray")])
+            kit = {"guns": [{"id": "g", "name": "Gun", "nozzle_mm": 0.3}], "altitude_m": metres}
+            data = made.model_dump(mode="json", exclude_unset=True) | {"kit": kit}
+            cards.append(card(parse_plan(data), "a").point)
+        self.assertNotEqual(cards[0], cards[1])
+
+
+class Order(TestCase):
+    def test_a_step_that_closes_a_zone_waits_for_all_that_is_done_there(self) -> None:
+        fit = {"kind": "fitting", "id": "fit", "name": "Fit the house", "zones": ["house"], "action": "fit",
+               "closes": ["deck"], "hands_on_min": 5}  # fmt: skip
+        steps = [coat("deck-paint", "lacquer_colour", zones=["deck"]), coat("house-paint", "lacquer_colour",
+                 zones=["house"]), fit, coat("late", "lacquer_clear", zones=["deck"])]  # fmt: skip
+        links = {
+            (k.before, k.after) for k in net_of(plan(steps, zones=["deck", "house"])).links if k.what is What.ORDER
+        }
+        self.assertIn(("deck-paint", "fit"), links)
+        self.assertIn(("fit", "late"), links)
+
+    def mask(self, hours: float) -> list[str]:
+        fitting = {"kind": "fitting", "zones": ["side"], "hands_on_min": 5}
+        steps = [
+            coat("a", "lacquer_colour"),
+            fitting | {"id": "m", "name": "Mask", "action": "mask", "wait_min": 2 * DAY},
+            coat("b", "lacquer_colour", 10),
+            fitting | {"id": "u", "name": "Unmask", "action": "unmask", "wait_min": hours * 60 - 10},
+        ]
+        return [r.code for r in assess(plan(steps)).remarks]
+
+    def test_a_mask_that_stays_on_past_its_time_is_told_and_one_that_does_not_is_not(self) -> None:
+        self.assertIn("mask_long", self.mask(30))
+        self.assertNotIn("mask_long", self.mask(20))
+
+    def test_the_schedule_takes_the_mask_off_in_time(self) -> None:
+        fitting = {"kind": "fitting", "zones": ["side"], "hands_on_min": 5}
+        steps = [coat("a", "lacquer_colour"), fitting | {"id": "m", "name": "Mask", "action": "mask"},
+                 fitting | {"id": "u", "name": "Unmask", "action": "unmask"}]  # fmt: skip
+        link = next(k for k in net_of(plan(steps)).links if k.what is What.MASK)
+        self.assertEqual(link.ages.careful, ((0.0, 24 * 60.0),))
+
+
+class WaysOut(TestCase):
+    def test_the_milder_thinner_of_the_system_is_tried(self) -> None:
+        hot = mix("lacquer_primer", "hot_thinner", 1, 2)
+        made = parse_plan(plan_json([coat("a", "lacquer_primer", method="wet_spray", mix=hot)]))
+        self.assertEqual(assess(made).seams["a~side~base"].verdict, Verdict.CLASH)
+        offered = {r.title: r for r in remedies(made, "a~side~base")}
+        mild = next(r for title, r in offered.items() if title.startswith("Thin it with mild"))
+        self.assertLess(mild.after.clashes, mild.before.clashes)
+        self.assertIn("mild_thinner", str(mild.edits))
+
+    def test_misting_is_offered_with_a_rub_that_is_less(self) -> None:
+        self.assertLess(METHODS["mist"].rub, METHODS["spray"].rub)  # type: ignore[index]

@@ -1,0 +1,33 @@
+/** Where a view fails, it says so and offers a way on; what was stored is untouched. */
+import { Component, type ReactNode } from "react";
+
+export class ErrorBoundary extends Component<{ children: ReactNode; at: string }, { why: string | null }> {
+  override state = { why: null as string | null };
+
+  static getDerivedStateFromError(error: unknown) {
+    return { why: error instanceof Error ? error.message : String(error) };
+  }
+
+  override componentDidUpdate(before: { at: string }) {
+    if (before.at !== this.props.at && this.state.why !== null) this.setState({ why: null });
+  }
+
+  override render() {
+    if (this.state.why === null) return this.props.children;
+    return (
+      <main className="space-y-3 p-10" role="alert">
+        <h1 className="text-xl font-semibold">This page could not be drawn</h1>
+        <p>Your builds are stored and untouched. Load the page again, or go back to the builds.</p>
+        <p className="text-sm text-ink-2">What went wrong: {this.state.why}</p>
+        <p className="flex gap-2">
+          <button type="button" className="push" data-strong onClick={() => location.reload()}>
+            Load it again
+          </button>
+          <a className="push" href="/">
+            To the builds
+          </a>
+        </p>
+      </main>
+    );
+  }
+}

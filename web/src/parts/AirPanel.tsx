@@ -1,0 +1,103 @@
+import { Popover } from "radix-ui";
+import type { Air, BenchAir } from "../api/client";
+import type { BuildStore } from "../api/store";
+import { Choice, NumberField, TextField } from "./Field";
+
+const MOVES = [
+  { value: "still", label: "still" },
+  { value: "draught", label: "a draught" },
+  { value: "fan", label: "a fan" },
+];
+
+const COOLER_AT_NIGHT = 4; // °C, to begin with
+
+export function airWords(air: Air): string {
+  return `${air.temp_c ?? 20} °C · ${air.rh_pct ?? 50} % · ${air.movement ?? "still"}`;
+}
+
+/** Bench air by day and, if it differs, by night. Every seam and window answers to it. */
+export function AirPanel({ air, store }: { air: BenchAir; store: BuildStore }) {
+  const day = air.day ?? {};
+  const set = (label: string, change: (now: BenchAir) => BenchAir) =>
+    store.edit(label, (plan) => [{ edit: "set_air", air: change(plan.air ?? {}) }]);
+  const setOne = (which: "day" | "night", part: Partial<Air>) =>
+    set(`Air by ${which}`, (now) => ({ ...now, [which]: { ...now[which], ...part } }));
+  const fields = (which: "day" | "night", now: Air) => (
+    <div className="grid grid-cols-3 gap-2">
+      <NumberField
+        label="Temperature"
+        unit="°C"
+        value={now.temp_c ?? 20}
+        onTake={(v) => setOne(which, { temp_c: v })}
+      />
+      <NumberField
+        label="Humidity"
+        unit="%"
+        value={now.rh_pct ?? 50}
+        onTake={(v) => setOne(which, { rh_pct: v })}
+      />
+      <Choice
+        label="Air"
+        value={now.movement ?? "still"}
+        options={MOVES}
+        onTake={(v) => void setOne(which, { movement: v as Air["movement"] })}
+      />
+    </div>
+  );
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <button type="button" className="push" data-bare aria-label={`Bench air: ${airWords(day)}`}>
+          {airWords(day)}
+          {air.night ? <span className="text-ink-2">night {air.night.temp_c} °C</span> : null}
+        </button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          className="z-30 w-96 space-y-3 rounded-md border border-line bg-paper p-4 text-ink shadow-xl"
+        >
+          <h2 className="font-semibold">Bench air</h2>
+          {fields("day", day)}
+          <label className="flex items-center gap-2 text-sm">
+            <input
+              type="checkbox"
+              checked={!!air.night}
+              onChange={(e) => {
+                const on = e.target.checked; // read now: by the time the edit is made the event is over
+                void set("Night air", (now) => ({
+                  ...now,
+                  night: on ? { ...now.day, temp_c: (now.day?.temp_c ?? 20) - COOLER_AT_NIGHT } : null,
+                }));
+              }}
+            />
+            It is different at night
+          </label>
+          {air.night ? (
+            <>
+              {fields("night", air.night)}
+              <div className="grid grid-cols-2 gap-2">
+                <TextField
+                  label="From"
+                  value={air.night_from ?? "22:00"}
+                  onTake={(t) => set("Night from", (now) => ({ ...now, night_from: t }))}
+                />
+                <TextField
+                  label="To"
+                  value={air.night_to ?? "07:00"}
+                  onTake={(t) => set("Night to", (now) => ({ ...now, night_to: t }))}
+                />
+              </div>
+            </>
+          ) : null}
+          {(air.spans ?? []).length ? (
+            <p className="text-xs text-ink-2">
+              {air.spans!.length} dated spans from the plan file also count.
+            </p>
+          ) : null}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
