@@ -220,6 +220,26 @@ class Ways(TestCase):
         self.assertTrue(self.get("remarks/worn-grey~carrier"))
         self.assertEqual(Build.objects.get(pk=self.id).revision, 1)
 
+    def test_another_material_is_worked_out_and_nothing_is_changed_yet(self) -> None:
+        def ask(step: str, material: str) -> Any:
+            body = {"step": step, "material": material}
+            return self.client.post(f"/api/builds/{self.id}/replace", body, content_type="application/json")
+
+        told = ask("pin-wash", "artists_oil").json()
+        self.assertEqual(told["edits"][0]["value"], "artists_oil")
+        self.assertTrue(told["kept"])
+        self.assertTrue(ask("pin-wash", "decal").json()["lost"])
+        self.assertEqual(Build.objects.get(pk=self.id).revision, 1)
+        self.assertEqual(ask("pin-wash", "moonshine").status_code, 404)
+        self.assertEqual(ask("nothing", "decal").status_code, 404)
+
+    def test_words_thresholds_and_work_come_from_the_api(self) -> None:
+        known = self.client.get("/api/knowledge").json()
+        self.assertIn({"id": "mist", "words": "misted on"}, known["words"]["laid_by"])
+        self.assertEqual((known["caution_from"], known["clash_from"]), (0.2, 0.5))
+        clay = next(c for c in known["coats"] if c["system"] == "clay" and c["works"])
+        self.assertEqual({w["carrier"] for w in clay["works"]}, {"water"})
+
     def test_what_is_not_there_is_said_in_words(self) -> None:
         for path in (
             "rescue/hull/nothing?at=1", "over/nowhere?at=1", "under/wipe", "substitutes/matt/moonshine",

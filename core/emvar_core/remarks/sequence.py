@@ -81,7 +81,6 @@ class _Walk:
     over: bool = False
     sheen: Sheen | None = None
     masked: FittingStep | None = None
-    mask_coats: int = 0
     fitted: FittingStep | None = None
     stage: int = 0
     staged: str = ""
@@ -178,7 +177,7 @@ def _reach(
 
 def _fitting(step: FittingStep, walk: _Walk, k: Knowledge, times: dict[str, Timing]) -> Iterator[tuple[AnyStep, Said]]:
     if step.action is FittingAction.MASK:
-        walk.masked, walk.mask_coats = step, 0
+        walk.masked = step
     elif step.action is FittingAction.UNMASK:
         if walk.masked is None:
             yield (

@@ -8,6 +8,7 @@ from ..assess import assess
 from ..errors import NotThere, PlanError
 from ..judging import Assessment, Score, conditions_of
 from ..knowledge import Coat, Knowledge
+from ..physics.blend import Blend, blend_of
 from ..physics.cup import cup_of
 from ..plan import (
     AnyEdit,
@@ -30,6 +31,8 @@ from .mend import judged_at
 from .rescue import Rescued, rescue
 
 MOST = 8
+MOST_UNLIKE = 1.5  # of solvent families: a doubtful thinner farther from the lacking one is not offered
+ENOUGH_KNOWN, MOST_DOUBTFUL = 3, 2  # so many that hold are enough; then so many doubtful ones are told
 
 
 class Substitute(Model):
@@ -67,29 +70,45 @@ def substitutes(plan: Plan, step_id: str, lacking: str) -> list[Substitute]:
         raise NotThere("material in this step", lacking)
     zones = list(step.zones)
     before = assess(plan, zones=zones, opens=False)
-    found: list[tuple[bool, Substitute]] = []
-    for title, kind, edits in _thinners(k, step, lacking) if lacking in k.thinners else _paints(k, step):
+    known: list[tuple[float, Substitute]] = []
+    doubtful: list[tuple[float, Substitute]] = []
+    offered = _thinners(k, step, lacking) if lacking in k.thinners else _paints(k, step)
+    for title, kind, edits, unlike in offered:
         try:
             changed, _ = apply(plan, edits)
         except PlanError:
             continue
         now = changed.step(step_id)
         assert isinstance(now, CoatStep)
-        doubts = [
-            s for s in cup_remarks(k, now, k.coats[now.material], cup_of(k, now)) if s.verdict is not Verdict.SOUND
-        ]
+        cup = cup_of(k, now)
+        doubts = [s for s in cup_remarks(k, now, k.coats[now.material], cup) if s.verdict is not Verdict.SOUND]
         if any(said.verdict is Verdict.CLASH for said in doubts):
             continue  # it does not hold together in the cup
         doubt = doubts[0].sentence if doubts else ""
-        found.append((bool(doubt), _substitute(k, changed, now, title, kind, edits, before, zones, doubt)))
-    # What is not known to hold together in the cup comes last, whatever else speaks for it.
-    found.sort(key=lambda s: (s[0], s[1].after.order, s[1].rescue is not Rescued.CLEAN))
-    return [substitute for _, substitute in found[:MOST]]
+        if doubt and unlike > MOST_UNLIKE:
+            continue  # nobody reaches for that
+        made = _substitute(k, changed, now, title, kind, edits, before, zones, doubt)
+        (doubtful if doubt else known).append((unlike, made))
+    # What is not known to hold together in the cup comes last, whatever else speaks for it, and only where little else
+    # is left.
+    for group in (known, doubtful):
+        group.sort(key=lambda s: (s[1].after.order, s[1].rescue is not Rescued.CLEAN, s[0]))
+    room = MOST_DOUBTFUL if len(known) >= ENOUGH_KNOWN else MOST
+    return [substitute for _, substitute in [*known, *doubtful[:room]]][:MOST]
 
 
-def _paints(k: Knowledge, step: CoatStep) -> list[tuple[str, str, list[AnyEdit]]]:
+def _unlike(k: Knowledge, one: Blend, other: Blend) -> float:
+    """How far two liquids differ in their solvent families, 0 alike to 2 nothing in common; in tenths."""
+    a, b = one.family_shares(k), other.family_shares(k)
+    return round(sum(abs(a.get(f, 0.0) - b.get(f, 0.0)) for f in {*a, *b}), 1)
+
+
+Offered = list[tuple[str, str, list[AnyEdit], float]]
+
+
+def _paints(k: Knowledge, step: CoatStep) -> Offered:
     here = k.coats[step.material]
-    found: list[tuple[str, str, list[AnyEdit]]] = []
+    found: Offered = []
     for coat in k.coats.values():
         alike = coat.use is here.use and coat.id != here.id and not k.is_unknown(coat)
         if not alike or coat.has(Trait.ISOCYANATE) or (here.use is Use.EFFECT and coat.method is not here.method):
@@ -103,23 +122,25 @@ def _paints(k: Knowledge, step: CoatStep) -> list[tuple[str, str, list[AnyEdit]]
             if mix is not None
             else SetField(step_id=step.id, field="mix", absent=True)
         )
-        found.append((coat.name, "material", edits))
+        found.append((coat.name, "material", edits, 0.0))
     return found
 
 
-def _thinners(k: Knowledge, step: CoatStep, lacking: str) -> list[tuple[str, str, list[AnyEdit]]]:
+def _thinners(k: Knowledge, step: CoatStep, lacking: str) -> Offered:
     mix = mix_of(k, step)
     assert mix is not None
-    found: list[tuple[str, str, list[AnyEdit]]] = []
+    found: Offered = []
     for thinner in k.thinners.values():
         softens = thinner.is_a(ThinnerRole.SOFTENS_DECALS)
-        if thinner.id == lacking or softens != k.thinners[lacking].is_a(ThinnerRole.SOFTENS_DECALS):
+        retards = thinner.is_a(ThinnerRole.RETARDS) and not k.thinners[lacking].is_a(ThinnerRole.RETARDS)
+        if thinner.id == lacking or retards or softens != k.thinners[lacking].is_a(ThinnerRole.SOFTENS_DECALS):
             continue
         parts = [
             p.model_dump(mode="json") | ({"material": thinner.id} if p.material == lacking else {}) for p in mix.parts
         ]
         edit = SetField(step_id=step.id, field="mix", value={"parts": parts})
-        found.append((thinner.name, "thinner", [edit]))
+        unlike = _unlike(k, blend_of(thinner), blend_of(k.thinners[lacking]))
+        found.append((thinner.name, "thinner", [edit], unlike))
     return found
 
 
