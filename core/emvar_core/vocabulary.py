@@ -270,6 +270,24 @@ class Method(StrEnum):
     DRY_TOOL = "dry_tool"
 
 
+METHOD_WORDS: dict[Method, str] = {
+    Method.MIST: "misted on",
+    Method.SPRAY: "airbrushed, thin",
+    Method.WET_SPRAY: "airbrushed, wet",
+    Method.CAN: "spray can",
+    Method.BRUSH: "brushed",
+    Method.SPONGE: "sponged",
+    Method.DRY_BRUSH: "dry-brushed",
+    Method.WASH: "washed on",
+    Method.FLOOD: "flooded",
+    Method.SPECKLE: "speckled",
+    Method.DUST: "dusted on",
+    Method.PLACE: "placed",
+    Method.DAMP_WIPE: "almost dry brush or bud",
+    Method.WET_WIPE: "wet brush",
+    Method.SCRUB: "scrubbed",
+    Method.DRY_TOOL: "dry tool",
+}
 AIRBRUSHED = frozenset({Method.MIST, Method.SPRAY, Method.WET_SPRAY})
 SPRAYED = AIRBRUSHED | {Method.CAN}
 WORKED_WITH = (Method.DAMP_WIPE, Method.WET_WIPE, Method.SCRUB, Method.DRY_TOOL)

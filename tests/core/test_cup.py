@@ -120,7 +120,9 @@ class Replaced(TestCase):
         fields, _, lost = self.after(step, "decal")
         self.assertIsNone(fields["method"])
         self.assertIsNone(fields["measured"])
-        self.assertTrue(any("wash" in words for words in lost) and any("measured" in words for words in lost))
+        self.assertTrue(
+            any("washed on before" in words for words in lost) and any("measured" in words for words in lost)
+        )
 
     def test_a_sheen_that_the_new_material_has_not_is_let_go(self) -> None:
         gloss = next(

@@ -8,6 +8,7 @@ from typing import Any
 from ..knowledge import Coat, Knowledge
 from ..vocabulary import (
     LAID_BY,
+    METHOD_WORDS,
     WORKED_WITH,
     Basis,
     BudTest,
@@ -24,24 +25,6 @@ from ..vocabulary import (
     WorkAction,
 )
 
-METHODS: dict[Method, str] = {
-    Method.MIST: "misted on",
-    Method.SPRAY: "airbrushed, thin",
-    Method.WET_SPRAY: "airbrushed, wet",
-    Method.CAN: "spray can",
-    Method.BRUSH: "brushed",
-    Method.SPONGE: "sponged",
-    Method.DRY_BRUSH: "dry-brushed",
-    Method.WASH: "washed on",
-    Method.FLOOD: "flooded",
-    Method.SPECKLE: "speckled",
-    Method.DUST: "dusted on",
-    Method.PLACE: "placed",
-    Method.DAMP_WIPE: "almost dry brush or bud",
-    Method.WET_WIPE: "wet brush",
-    Method.SCRUB: "scrubbed",
-    Method.DRY_TOOL: "dry tool",
-}
 ACTIONS: dict[WorkAction | FittingAction, str] = {
     WorkAction.WIPE: "Wipe back",
     WorkAction.BLEND: "Blend",
@@ -176,8 +159,8 @@ class Work(Model):
 def words() -> Words:
     """The words of all enums."""
     return Words(
-        laid_by=[Word(id=m, words=METHODS[m]) for m in LAID_BY],
-        worked_with=[Word(id=m, words=METHODS[m]) for m in WORKED_WITH],
+        laid_by=[Word(id=m, words=METHOD_WORDS[m]) for m in LAID_BY],
+        worked_with=[Word(id=m, words=METHOD_WORDS[m]) for m in WORKED_WITH],
         actions=_all(ACTIONS),
         fittings=[Word(id=a, words=ACTIONS[a]) for a in FittingAction],
         bases=_all(BASES),

@@ -10,7 +10,7 @@ from ..knowledge import Coat, Knowledge
 from ..physics.cup import cup_of
 from ..plan import AnyEdit, CoatStep, Mix, default_mix, technique_of
 from ..plan.edits import SetField
-from ..vocabulary import FilmClass, Method, Role, Unit, Use, Verdict
+from ..vocabulary import METHOD_WORDS, FilmClass, Method, Role, Unit, Use, Verdict
 from .recipe import cup_remarks, limit_remarks
 
 FILM_KEPT = 5.0  # a film is kept if it is not so many times as thick or thin as the new material's usual (assumption)
@@ -61,10 +61,9 @@ def replaced(k: Knowledge, step: CoatStep, material_id: str) -> Replaced:
 
     name = new.name.lower()
     method = step.method
-    settle(
-        "method", method, method in methods_of(k, new), f"put on with {_words(method)}",
-        f"{name} goes on with {_words(new.method)}",
-    )  # fmt: skip
+    if method is not None:
+        change = f"{METHOD_WORDS[method]} before, {METHOD_WORDS[new.method]} now"
+        settle("method", method, method in methods_of(k, new), "how it is put on", change)
     film = step.dry_film_um
     fits = film is not None and new.dry_film_um / FILM_KEPT <= film <= new.dry_film_um * FILM_KEPT
     settle("dry_film_um", film, fits, f"{film or 0:g} µm dry", f"{name} is laid at about {new.dry_film_um:g} µm")

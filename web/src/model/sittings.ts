@@ -23,7 +23,7 @@ export function headline(shown: Shown, steps: number, clock: Clockwork): string 
 
 /** What stands beside the headline: the hopeful end, and how good the schedule is. */
 export function beside(shown: Shown, steps: number, running: boolean, clock: Clockwork): string {
-  if (!steps) return "Lay the first coat in the plan; then its sittings can be found.";
+  if (!steps) return "";
   const { view } = shown;
   const hopeful = view.hopeful_min < view.finish_min - 60 ? `hopefully ${clock.long(view.hopeful_min)}` : "";
   // What was proven was proven of what was.

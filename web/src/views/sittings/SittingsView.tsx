@@ -1,5 +1,6 @@
 /** Sittings: which stretch of bench time does what, what dries between, and which windows open and close across them. */
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Link } from "react-router";
 import type { Edit, Moved, Shown } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { sittingAxis } from "../../drawing/axis";
@@ -214,7 +215,17 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
             <strong>Not done.</strong> {sittings.why}
           </Alert>
         ) : null}
-        {empty ? (
+        {!steps ? (
+          <div className="p-8">
+            <p className="mb-3 max-w-prose">
+              Sittings are found for what is planned: which evening does what, what dries between, and which
+              windows must not close on you. Lay the first coat, then come back.
+            </p>
+            <Link className="push" data-strong to={`/build/${build.id}`}>
+              To the plan
+            </Link>
+          </div>
+        ) : empty ? (
           <div className="p-8">
             <p className="mb-3 max-w-prose">
               Say when you can be at the bench, and Emvar finds which sitting does what: what dries between,
