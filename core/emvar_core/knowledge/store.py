@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from ..vocabulary import BudTest, Carrier, FilmClass, ThinnerRole, Trait, Use, WorkAction
+from ..vocabulary import BudTest, Carrier, FilmClass, SystemRole, ThinnerRole, Trait, Use, WorkAction
 from .types import (
     CarrierFacts,
     Coat,
@@ -70,6 +70,14 @@ class Knowledge:
     def usual_mask(self) -> Touch:
         """What a mask is that does not say."""
         return next(t for t in self.touches.values() if t.usual)
+
+    @cached_property
+    def coats_by_role(self) -> Mapping[SystemRole, frozenset[str]]:
+        """The ids of the coats whose system has a role."""
+        return {
+            role: frozenset(c.id for c in self.coats.values() if self.systems[c.system].is_a(role))
+            for role in SystemRole
+        }
 
     def coats_with(self, trait: Trait) -> list[Coat]:
         """Shipped coats of a trait, the usual ones first."""

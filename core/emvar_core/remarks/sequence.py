@@ -101,6 +101,7 @@ def zone_remarks(
     walk = _Walk()
     most = film_budget_um(plan.build.scale)[1]
     shut = closed.get(zone_id, ())
+    filmless = k.coats_by_role[SystemRole.NO_FILM]
     for step in steps:
         if shut or step.needs_part_off:
             yield from _reach(step, walk, times, shut)
@@ -119,7 +120,7 @@ def zone_remarks(
         if walk.fitted is not None:
             yield from _over_fitted(k, step, walk)
         covered = coverage_of(step, coat, zone_id)
-        if coat.use not in NO_BUDGET and not k.systems[coat.system].is_a(SystemRole.NO_FILM):
+        if coat.use not in NO_BUDGET and coat.id not in filmless:
             walk.film += film_of(k, step) * (1.0 if covered > COVERS else covered)
             if walk.film > most and not walk.over:
                 walk.over = True
@@ -293,7 +294,7 @@ def _schools(
             f"The filter comes before the wash, which “{walk.tags[TechniqueTag.WASH]}” is.",
             "Move the filter below the wash.",
         )
-    oily = TechniqueTag.OIL in tags or k.systems[coat.system].is_a(SystemRole.OIL_LAYER)
+    oily = TechniqueTag.OIL in tags or coat.id in k.coats_by_role[SystemRole.OIL_LAYER]
     if oily and schools.get(School.SEALING) == Side.SEAL_BETWEEN and walk.oil is not None and not walk.clear_since_oil:
         yield out_of(
             School.SEALING,
@@ -354,7 +355,7 @@ def _remember(
 ) -> None:
     if covered > COVERS and coat.use not in (Use.EFFECT, Use.MEDIUM, Use.FIXER):
         walk.sheen = step.sheen or coat.sheen
-    if k.systems[coat.system].is_a(SystemRole.OIL_LAYER):
+    if coat.id in k.coats_by_role[SystemRole.OIL_LAYER]:
         walk.oil, walk.clear_since_oil = step.name, False
     elif coat.use is Use.CLEAR and covered > COVERS:
         walk.clear_since_oil = True

@@ -20,6 +20,7 @@ class Ageing:
     def __init__(self, plan: Plan, until_min: float) -> None:
         self.conditions = conditions_of(plan, {}).until(plan, until_min)
         self.steps = {s.id: s for s in plan.steps}
+        self.kinds = {s.id: kind_of(s) for s in plan.steps}
         self._held: dict[tuple[int, float], Drying] = {}
 
     @property
@@ -29,10 +30,10 @@ class Ageing:
 
     def drying(self, step_id: str, end_min: float) -> Drying:
         """How a coat dries that is laid by an instant. Raises NotThere where the step is no coat."""
-        step = self.steps[step_id]
-        key = (kind_of(step), end_min)
+        key = (self.kinds[step_id], end_min)
         found = self._held.get(key)
         if found is None:
+            step = self.steps[step_id]
             if not isinstance(step, CoatStep):
                 raise NotThere("coat", step_id)
             if len(self._held) > MOST_KEPT:

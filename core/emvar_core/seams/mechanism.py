@@ -13,7 +13,7 @@ from enum import StrEnum
 from typing import Any
 
 from ..knowledge.types import CauseData
-from ..vocabulary import Basis, Contact, Edge, Event, Kind, School
+from ..vocabulary import Basis, Contact, Edge, Event, FilmClass, Kind, School
 from .checks import Check
 from .situation import Finding, Layer, Reads, Situation
 
@@ -59,6 +59,7 @@ Judge = Callable[[Situation, float, Edge], Iterator[Finding]]
 class Mechanism:
     """One mechanism. `judge` gives what it finds at an instant (minutes since the build's start) and an edge.
 
+    `acts_on`: the films that it acts on, None among them for the bare material; without it, on any.
     `fault`: causes that it speaks for, as `appearance.cause`, or brings itself. `explains`: it says why, so that it is
     told before what is merely too soon. `cost`: where it stands in the order of asking, the cheap ones first.
     """
@@ -73,6 +74,7 @@ class Mechanism:
     scrap: Scrap
     fault: tuple[str, ...] | Cause | NoFault
     reads: int = Reads.MET
+    acts_on: frozenset[FilmClass | None] | None = None
     explains: bool = False
     cost: int = 500
 
@@ -105,6 +107,13 @@ class Mechanism:
         return Finding(self.id, kind, severity, word, text(say), advice, basis, text(why), layer, event, school)
 
 
+def films(*which: FilmClass | None) -> frozenset[FilmClass | None]:
+    return frozenset(which)
+
+
+BARE = films(None)
+
+
 class Incomplete(TypeError):
     """A mechanism that leaves out what every mechanism has to say."""
 
@@ -120,6 +129,7 @@ LAY, WORK, TOUCH = Contact.LAY, Contact.WORK, Contact.TOUCH
 ALL_CONTACTS = contacts(*Contact)
 __all__: list[Any] = [
     "ALL_CONTACTS",
+    "BARE",
     "LAY",
     "TOUCH",
     "WORK",
@@ -130,4 +140,5 @@ __all__: list[Any] = [
     "NoFault",
     "Scrap",
     "contacts",
+    "films",
 ]

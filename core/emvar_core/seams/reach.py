@@ -61,13 +61,15 @@ def bite_um(log_d: float, wet_s: float) -> float:
 
 def reach(s: Situation, at_min: float, edge: Edge) -> list[Reached]:
     """The layers that a carrier gets to from the one that is met on down, at an instant and one edge of the ranges."""
-    found: list[Reached] = s.reaching(at_min, edge, lambda: list(_down(s, at_min, edge)))
-    return found
+    at = s.reached_at
+    if at is None or at[0] != at_min or at[1] is not edge:
+        s.reached_at, s.reached = (at_min, edge), list(_down(s, at_min, edge))
+    return s.reached
 
 
 def attacked(s: Situation, at_min: float, edge: Edge) -> list[Reached]:
     """The same, where there is a liquid that stays wet at all."""
-    return reach(s, at_min, edge) if s.landing.blend.parts and s.landing.wet_s > 0 else []
+    return reach(s, at_min, edge) if s.landing.wet else []
 
 
 def _down(s: Seen, at_min: float, edge: Edge) -> Iterator[Reached]:

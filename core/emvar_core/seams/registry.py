@@ -10,11 +10,11 @@ from ..errors import KnowledgeError
 from ..knowledge import Knowledge
 from ..knowledge.load import check_cause
 from ..knowledge.types import CauseData
-from ..vocabulary import Contact, Edge, Verdict
+from ..vocabulary import Contact, Edge, FilmClass, Verdict
 from . import mechanisms
 from .mechanism import Cause, Mechanism, NoFault
 from .severity import level_of
-from .situation import Finding, Meeting, Reads
+from .situation import Finding, Layer, Meeting, Reads
 
 
 class Registry:
@@ -87,8 +87,26 @@ def _rank(f: Finding) -> tuple[int, bool, float]:
 def timeless(m: Meeting) -> list[Finding]:
     """What happens at a meeting whatever the instant; weighed once."""
     if m.timeless is None:
-        m.timeless = list(_asked(REGISTRY.timeless[m.landing.contact], m, 0.0, Edge.LATE))
+        m.timeless = list(_asked(_concerned(REGISTRY.timeless[m.landing.contact], m), m, 0.0, Edge.LATE))
     return m.timeless
+
+
+def _concerned(which: tuple[Mechanism, ...], m: Meeting) -> tuple[Mechanism, ...]:
+    """Those of some mechanisms that can find anything here: by the films that they act on, and by whether it is wet."""
+    met = films_of(m.layers[m.index : m.index + 1])
+    reached = films_of(m.layers[m.index : m.shown(Reads.REACHED)]) if m.landing.wet else frozenset()
+    found = []
+    for x in which:
+        if x.reads & Reads.REACHED:
+            if reached if x.acts_on is None else x.acts_on & reached:
+                found.append(x)
+        elif x.acts_on is None or x.acts_on & met:
+            found.append(x)
+    return tuple(found)
+
+
+def films_of(layers: tuple[Layer, ...]) -> frozenset[FilmClass | None]:
+    return frozenset(y.system.film if y.system is not None else None for y in layers)
 
 
 def _asked(which: tuple[Mechanism, ...], m: Meeting, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -101,7 +119,9 @@ def _asked(which: tuple[Mechanism, ...], m: Meeting, at_min: float, edge: Edge) 
 
 def moving(m: Meeting, at_min: float, edge: Edge) -> Iterator[Finding]:
     """What happens at a meeting at an instant, of what waiting can change."""
-    return _asked(REGISTRY.moving[m.landing.contact], m, at_min, edge)
+    if m.moving is None:
+        m.moving = _concerned(REGISTRY.moving[m.landing.contact], m)
+    return _asked(m.moving, m, at_min, edge)
 
 
 def findings(m: Meeting, at_min: float, edge: Edge) -> list[Finding]:

@@ -199,6 +199,11 @@ class Landing:
         return self.blend.water
 
     @cached_property
+    def wet(self) -> bool:
+        """Whether a liquid lands that stays for a while: without one nothing is got into."""
+        return bool(self.blend.parts) and self.wet_s > 0
+
+    @cached_property
     def _seen(self) -> dict[tuple[bool, bool], Landing]:
         return {}
 
@@ -268,7 +273,7 @@ class Medium:
 class Situation:
     """A seam as one mechanism sees it: what lands, the layers that it may look at (nearest first), what it reads."""
 
-    __slots__ = ("_reaching", "base", "base_at", "cover_um", "index", "k", "landing", "layers", "medium")
+    __slots__ = ("base", "base_at", "cover_um", "index", "k", "landing", "layers", "medium", "reached", "reached_at")
 
     def __init__(
         self, k: Knowledge, landing: Landing, layers: tuple[Layer, ...], index: int, base: Substrate | None,
@@ -276,22 +281,14 @@ class Situation:
     ) -> None:  # fmt: skip
         self.k, self.landing, self.layers, self.index = k, landing, layers, index
         self.base, self.base_at, self.cover_um, self.medium = base, base_at, cover_um, medium
-        self._reaching: dict[tuple[float, Edge], Any] = {}
+        # The way down at the instant that was asked for last: once for all mechanisms that see the same (`reach.py`).
+        self.reached_at: tuple[float, Edge] | None = None
+        self.reached: list[Any] = []
 
     @property
     def layer(self) -> Layer:
         """The layer that is met."""
         return self.layers[self.index]
-
-    def reaching(self, at_min: float, edge: Edge, work: Callable[[], Any]) -> Any:
-        """What was worked out of this situation at an instant, once for all mechanisms that see the same."""
-        key = (at_min, edge)
-        known = self._reaching.get(key)
-        if known is None:
-            if len(self._reaching) > 8:
-                self._reaching.clear()
-            known = self._reaching[key] = work()
-        return known
 
 
 class Meeting:
@@ -308,6 +305,9 @@ class Meeting:
         self._views: dict[int, Situation] = {}
         # What happens here at any time, weighed once: most of it does not depend on the instant.
         self.timeless: list[Finding] | None = None
+        self.moving: tuple[Any, ...] | None = (
+            None  # the mechanisms that can find anything here, of those that time moves
+        )
 
     @property
     def layer(self) -> Layer:

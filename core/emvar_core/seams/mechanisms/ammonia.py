@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ...vocabulary import Edge, FilmClass, Kind
 from ..checks import TAPE
-from ..mechanism import TOUCH, Course, Mechanism, Scrap, contacts
+from ..mechanism import TOUCH, Course, Mechanism, Scrap, contacts, films
 from ..situation import Finding, Situation
 
 CAREFUL = 1.2  # of the time that the mask asks for, at the careful edge
@@ -36,6 +36,7 @@ MECHANISM = Mechanism(
     on=contacts(TOUCH),
     course=Course.EASES,
     judge=judge,
+    acts_on=films(FilmClass.DISPERSION, FilmClass.WATER_SOLUBLE, FilmClass.DECAL),
     would_change="a day more, or tape",
     check=TAPE,
     scrap=Scrap(720, "The mask peels off whole and the paint is as it was.", "The paint is dull, soft or comes along."),

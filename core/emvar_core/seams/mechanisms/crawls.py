@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...vocabulary import BaseSurface, Basis, Edge, Kind
 from ..bare import bare
 from ..checks import Check
-from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
+from ..mechanism import BARE, LAY, Course, Mechanism, Scrap, contacts
 from ..situation import Finding, Situation
 
 WATER_BORNE = 0.5
@@ -33,6 +33,7 @@ MECHANISM = Mechanism(
     on=contacts(LAY),
     course=Course.NEVER,
     judge=judge,
+    acts_on=BARE,
     would_change="washing it, and gloves from then on",
     check=Check(
         "Run clean water over the part: it stays in one sheet and draws back nowhere.",

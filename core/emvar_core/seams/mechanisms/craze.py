@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...vocabulary import PRACTICE, Basis, Edge, Kind
 from ..attack import reached_through
 from ..checks import Check
-from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
+from ..mechanism import ALL_CONTACTS, BARE, Course, Mechanism, Scrap
 from ..reach import attacked, crazing_severity
 from ..severity import FAINT
 from ..situation import Finding, Reads, Situation
@@ -41,6 +41,7 @@ MECHANISM = Mechanism(
     on=ALL_CONTACTS,
     course=Course.EASES,
     judge=judge,
+    acts_on=BARE,
     would_change="a milder thinner, a drier pass, or a trial on the sprue",
     check=Check(
         "A drop of it on the sprue, or inside the part, held to the light after an hour: no haze.",

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...vocabulary import Basis, Edge, FilmClass, Kind
 from ..attack import basis_of, reached_through
 from ..checks import Check, through_dry
-from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
+from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked, bite_um
 from ..severity import FAINT
 from ..situation import Finding, Layer, Reads, Situation
@@ -64,6 +64,7 @@ MECHANISM = Mechanism(
     on=ALL_CONTACTS,
     course=Course.EASES,
     judge=judge,
+    acts_on=films(FilmClass.OXIDISING),
     would_change="more time, a drier tool, or a clear of another system between",
     check=check,
     scrap=Scrap(

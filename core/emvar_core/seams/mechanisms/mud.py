@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ...vocabulary import Edge, FilmClass, Kind
 from ..checks import Check
-from ..mechanism import LAY, Course, Mechanism, NoFault, Scrap, contacts
+from ..mechanism import LAY, Course, Mechanism, NoFault, Scrap, contacts, films
 from ..situation import Finding, Situation
 
 
@@ -29,6 +29,7 @@ MECHANISM = Mechanism(
     on=contacts(LAY),
     course=Course.NEVER,
     judge=judge,
+    acts_on=films(FilmClass.LOOSE),
     would_change="clean high spots, or the metal before the pigment",
     check=Check(
         "Draw a clean bud along the edge: it stays clean.", "Brush the pigment off the edge first, or leave it dull."

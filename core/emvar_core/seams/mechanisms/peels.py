@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...vocabulary import BaseSurface, Basis, Edge, Kind, Trait
 from ..bare import bare
 from ..checks import Check
-from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
+from ..mechanism import BARE, LAY, Course, Mechanism, Scrap, contacts
 from ..situation import Finding, Situation
 
 
@@ -32,6 +32,7 @@ MECHANISM = Mechanism(
     on=contacts(LAY),
     course=Course.NEVER,
     judge=judge,
+    acts_on=BARE,
     would_change="a degreased face and a metal primer",
     check=Check(
         "Score a cross through the dry coat in a hidden spot and pull low-tack tape off it: nothing comes along.",

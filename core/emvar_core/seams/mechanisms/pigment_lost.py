@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ...vocabulary import Edge, FilmClass, Kind, Use
 from ..checks import Check
-from ..mechanism import LAY, Course, Mechanism, NoFault, Scrap, contacts
+from ..mechanism import LAY, Course, Mechanism, NoFault, Scrap, contacts, films
 from ..situation import LIGHT_PASS, Finding, Situation
 
 
@@ -33,6 +33,7 @@ MECHANISM = Mechanism(
     on=contacts(LAY),
     course=Course.NEVER,
     judge=judge,
+    acts_on=films(FilmClass.LOOSE),
     would_change="a fixer from the edge in place of a coat, or no coat",
     check=Check(
         "Touch one drop to a corner and let it dry: the pigment looks there as beside it.",

@@ -8,7 +8,7 @@ from ...physics.hansen import RED_NONE, log_d_of_red
 from ...vocabulary import Basis, Edge, FilmClass, Kind, Method
 from ..attack import basis_of, reached_through
 from ..checks import FUSED, SPIRIT, Check
-from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
+from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked, bite_um, effective_log_d
 from ..severity import FAINT
 from ..situation import Finding, Landing, Layer, Reads, Situation
@@ -85,6 +85,14 @@ MECHANISM = Mechanism(
     on=ALL_CONTACTS,
     course=Course.PEAKS,
     judge=judge,
+    acts_on=films(
+        FilmClass.EVAPORATING,
+        FilmClass.DISPERSION,
+        FilmClass.WATER_SOLUBLE,
+        FilmClass.DECAL,
+        FilmClass.CROSSLINKED,
+        FilmClass.RUBBED,
+    ),
     would_change="another carrier, a drier method, or a bud test that stays clean",
     check=check,
     scrap=Scrap(60, "What lies below keeps its edge; the bud stays clean of it.", "The lower coat moves or streaks."),

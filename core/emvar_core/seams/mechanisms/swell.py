@@ -8,7 +8,7 @@ from ...physics.hansen import SWELLS
 from ...vocabulary import Basis, Edge, FilmClass, Kind
 from ..attack import reached_through
 from ..checks import Check, through_dry
-from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
+from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked
 from ..severity import FAINT
 from ..situation import Finding, Layer, Reads, Situation
@@ -54,6 +54,7 @@ MECHANISM = Mechanism(
     on=ALL_CONTACTS,
     course=Course.EASES,
     judge=judge,
+    acts_on=films(FilmClass.OXIDISING),
     would_change="a milder thinner or drier passes",
     check=check,
     scrap=Scrap(1440, "Flat after a day.", "Any swelling that stays."),

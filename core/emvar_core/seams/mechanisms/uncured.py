@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...vocabulary import BaseSurface, Basis, Edge, Kind, capital
 from ..bare import bare
 from ..checks import Check
-from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
+from ..mechanism import BARE, LAY, Course, Mechanism, Scrap, contacts
 from ..situation import Finding, Situation
 
 
@@ -31,6 +31,7 @@ MECHANISM = Mechanism(
     on=contacts(LAY),
     course=Course.NEVER,
     judge=judge,
+    acts_on=BARE,
     would_change="washing and a full post-cure",
     check=Check(
         "With gloves on, press a dry bud into a recess: it comes back dry, and the face is not sticky.",

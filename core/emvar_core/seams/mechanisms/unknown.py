@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ...vocabulary import Basis, Contact, Edge, FilmClass, FittingAction, Kind
 from ..checks import BUD
-from ..mechanism import ALL_CONTACTS, Course, Mechanism, NoFault, Scrap
+from ..mechanism import ALL_CONTACTS, Course, Mechanism, NoFault, Scrap, films
 from ..situation import Finding, Situation
 
 
@@ -32,6 +32,7 @@ MECHANISM = Mechanism(
     on=ALL_CONTACTS,
     course=Course.NEVER,
     judge=judge,
+    acts_on=films(FilmClass.UNKNOWN),
     would_change="a bud test of a hidden spot, or knowing what it is",
     check=BUD,
     scrap=Scrap(1440, "The bud stays clean, the film flat and hard.", "Colour on the bud, or a soft film."),

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...vocabulary import BaseSurface, Basis, Edge, Kind
 from ..bare import bare
 from ..checks import BUD
-from ..mechanism import LAY, Course, Mechanism, NoFault, Scrap, contacts
+from ..mechanism import BARE, LAY, Course, Mechanism, NoFault, Scrap, contacts
 from ..situation import Finding, Situation
 
 
@@ -31,6 +31,7 @@ MECHANISM = Mechanism(
     on=contacts(LAY),
     course=Course.NEVER,
     judge=judge,
+    acts_on=BARE,
     would_change="a bud test of a hidden spot, or knowing what it is",
     check=BUD,
     scrap=Scrap(1440, "The bud stays clean, the film flat and hard.", "Colour on the bud, or a soft film."),

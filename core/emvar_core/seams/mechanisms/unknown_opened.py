@@ -8,7 +8,7 @@ from ...physics.hansen import power_on
 from ...vocabulary import Basis, Edge, FilmClass, Kind
 from ..attack import reached_through
 from ..checks import BUD
-from ..mechanism import ALL_CONTACTS, Course, Mechanism, NoFault, Scrap
+from ..mechanism import ALL_CONTACTS, Course, Mechanism, NoFault, Scrap, films
 from ..reach import Reached, attacked
 from ..severity import SLIGHT
 from ..situation import Finding, Reads, Situation
@@ -52,6 +52,7 @@ MECHANISM = Mechanism(
     on=ALL_CONTACTS,
     course=Course.EASES,
     judge=judge,
+    acts_on=films(FilmClass.UNKNOWN),
     would_change="a bud test of a hidden spot, or knowing what it is",
     check=BUD,
     scrap=Scrap(1440, "The bud stays clean, the film flat and hard.", "Colour on the bud, or a soft film."),

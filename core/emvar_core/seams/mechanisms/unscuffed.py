@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ...vocabulary import Edge, FilmClass, Kind, Use, capital
 from ..checks import Check
-from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
+from ..mechanism import LAY, Course, Mechanism, Scrap, contacts, films
 from ..situation import Finding, Situation
 
 
@@ -34,6 +34,7 @@ MECHANISM = Mechanism(
     on=contacts(LAY),
     course=Course.WORSENS,
     judge=judge,
+    acts_on=films(FilmClass.CROSSLINKED),
     would_change="a scuffed face, or a coat inside its recoat window",
     check=Check(
         "Water run over the scuffed face stays in one sheet and nothing on it shines.",

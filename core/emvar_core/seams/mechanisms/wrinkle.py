@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...vocabulary import Edge, FilmClass, Kind
 from ..attack import basis_of, reached_through
 from ..checks import Check, through_dry
-from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
+from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked
 from ..severity import FAINT
 from ..situation import Finding, Layer, Reads, Situation
@@ -83,6 +83,7 @@ MECHANISM = Mechanism(
     on=ALL_CONTACTS,
     course=Course.PEAKS,
     judge=judge,
+    acts_on=films(FilmClass.OXIDISING),
     would_change="more or less hardening by then, a milder thinner, a drier pass, or the paint's own recoat figures",
     check=check,
     scrap=Scrap(1440, "Flat after a day, and a thumbnail leaves no mark.", "Any wrinkle, lifting or softening."),
