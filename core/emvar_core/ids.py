@@ -52,6 +52,7 @@ def coat_id(step: str, zone: str) -> str:
 
 
 def remark_id(step: str, code: str) -> str:
+    """A remark is one thing said of a step, by its code. Example: `matt~carrier`."""
     return f"{step}{PART}{code}"
 
 

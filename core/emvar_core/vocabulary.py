@@ -68,6 +68,8 @@ def capital(text: str) -> str:
 
 
 class Sheen(StrEnum):
+    """How a dry film shines."""
+
     GLOSS = "gloss"
     SATIN = "satin"
     MATT = "matt"
@@ -219,12 +221,16 @@ class FlowCup(StrEnum):
 
 
 class Movement(StrEnum):
+    """How the air moves."""
+
     STILL = "still"
     DRAUGHT = "draught"
     FAN = "fan"
 
 
 class AidKind(StrEnum):
+    """What hurries drying."""
+
     FAN = "fan"
     WARM_AIR = "warm_air"
     CABINET = "cabinet"
@@ -242,6 +248,8 @@ class Role(StrEnum):
 
 
 class Unit(StrEnum):
+    """In what the parts of a mix are counted."""
+
     PARTS = "parts"
     PERCENT = "percent"
     DROPS = "drops"
@@ -295,6 +303,8 @@ LAID_BY = tuple(m for m in Method if m not in WORKED_WITH)
 
 
 class WorkAction(StrEnum):
+    """What is done to a coat while it can be worked."""
+
     WIPE = "wipe"
     BLEND = "blend"
     STREAK = "streak"
@@ -303,6 +313,8 @@ class WorkAction(StrEnum):
 
 
 class FittingAction(StrEnum):
+    """What is done to a part, or to a zone, without laying a coat."""
+
     MASK = "mask"
     UNMASK = "unmask"
     HANDLE = "handle"
@@ -386,6 +398,8 @@ class Carrier(StrEnum):
 
 
 class Weekday(StrEnum):
+    """Days of the week, Monday first."""
+
     MON = "mon"
     TUE = "tue"
     WED = "wed"
@@ -426,6 +440,8 @@ class Event(StrEnum):
 
 
 class FilmState(StrEnum):
+    """What a film is like, from wet to hard."""
+
     WET = "wet"
     WORKABLE = "workable"
     SOFT = "soft"

@@ -115,6 +115,14 @@ class Complete(TestCase):
         for role in SystemRole:
             self.assertTrue(any(s.is_a(role) for s in K.systems.values()), role)
 
+    def test_a_recipe_tells_a_ratio_in_its_least_figures(self) -> None:
+        name = "techniques/clay_wash.toml"
+        text = SOURCE.text(name).replace('recipe = "', 'recipe = "{mix}; ', 1)
+        found = re.search(r"mix = \{[^}]*\}", text)
+        changed = 'mix = { with = "water", paint = 3, thinner = 6 }'
+        text = text.replace(found[0], changed) if found else text.replace("[[step]]\n", f"[[step]]\n{changed}\n", 1)
+        self.assertIn("1 : 2 with water", load(Source({name: text})).techniques["clay_wash"].recipe)
+
     def test_recipes_state_the_figures_of_the_steps_that_they_make(self) -> None:
         prime = K.techniques["prime"]
         coat = K.coats[prime.steps[0].material or ""]

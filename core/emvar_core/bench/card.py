@@ -86,6 +86,8 @@ LETTERS = np.array(["g", "d", "o", "w", "r"])  # of the zones, in their order
 
 
 class ThicknessOut(Model):
+    """How thick the mix is: mPa·s with its range, kinematic mm²/s, what it pours like, and on what basis."""
+
     mpas: float
     low_mpas: float
     high_mpas: float

@@ -17,6 +17,8 @@ DROPS_ML = (0.04, 0.025)  # of paint and of thinner, where nothing is said (comm
 
 
 class FlowCupOut(Model):
+    """A flow cup that is known, with the seconds between which it holds, and its source."""
+
     id: str
     name: str
     low_s: float

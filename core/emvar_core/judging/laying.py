@@ -55,7 +55,7 @@ def content_of(step: AnyStep) -> int:
     return _CONTENT.of(step, key)
 
 
-def told_of(step: AnyStep) -> int:
+def whole_of(step: AnyStep) -> int:
     """Stands for everything of a step that is judged, drawn or told, apart from its times."""
     return _CONTENT.of(step, lambda: intern(("told", only(step, VERDICT, LOOK, PLACE))), "told")
 

@@ -18,11 +18,15 @@ class RangeOut(Model):
 
 
 class StateMark(Model):
+    """A state of a film and the minute (since the build's start) from which it is in it."""
+
     state: FilmState
     from_min: float
 
 
 class WindowOut(Model):
+    """When a coat can be worked: from, easily until, at all until; minutes since the build's start."""
+
     action: WorkAction
     opens: RangeOut
     easy_until_min: float | None
@@ -49,6 +53,8 @@ class CoatOut(Model):
 
 
 class FindingOut(Model):
+    """One thing that happens at a seam: its mechanism, how grave (0–1), where, in words."""
+
     mechanism: str
     kind: Kind
     severity: float
@@ -63,6 +69,8 @@ class FindingOut(Model):
 
 
 class ReachOut(Model):
+    """How far a carrier gets into a layer: share of its thickness, power there (both 0–1), RED where it was computed."""
+
     step_id: str | None
     name: str
     share: float
@@ -108,6 +116,8 @@ class SeamOut(Model):
 
 
 class PourOut(Model):
+    """One part of the cup: mL, and whole drops."""
+
     material: str
     name: str
     role: str
@@ -165,6 +175,8 @@ class Story(Model):
 
 
 class Score(Model):
+    """How many seams and remarks are of each verdict. Fewer clashes count before fewer missed windows, waits, cautions."""
+
     clashes: int
     missed: int
     waits: int
@@ -185,6 +197,8 @@ class StepNote(Model):
 
 
 class Assessment(Model):
+    """Everything that is said of a plan. Keys are ids (`ids.py`); times are minutes since the build's start."""
+
     times: dict[str, Timing]
     coats: dict[str, CoatOut]
     seams: dict[str, SeamOut]

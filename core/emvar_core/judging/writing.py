@@ -25,14 +25,17 @@ _SEAMS = MEMORY.door("seams as told", 60_000)
 
 
 def finite(value: float) -> float | None:
+    """A minute to two digits; None for never."""
     return round(value, 2) if value < NEVER_MIN else None
 
 
 def later(value: float | None, by: float) -> float | None:
+    """An instant counted from a landing (minutes), as minutes since the build's start."""
     return None if value is None else round(value + by, 3)
 
 
 def range_out(edges: Any) -> RangeOut:
+    """A range of instants as it is told; never becomes None."""
     return RangeOut.model_construct(early=finite(edges.early), best=finite(edges.best), late=finite(edges.late))
 
 
@@ -70,6 +73,7 @@ def _in_time(laid: Laid) -> tuple[list[StateMark], dict[str, RangeOut], list[Win
 
 
 def window_out(w: OpenWindow) -> WindowOut:
+    """A window as it is told."""
     return WindowOut.model_construct(
         action=w.action, opens=range_out(w.opens), easy_until_min=finite(w.easy_until_min), closes=range_out(w.closes),
         rests_on=w.rests_on,
@@ -77,6 +81,7 @@ def window_out(w: OpenWindow) -> WindowOut:
 
 
 def events_out(drying: Drying) -> dict[str, RangeOut]:
+    """The events of a film's hardening, each as a range of minutes since the build's start."""
     early, best, late = (drying.all_events(edge) for edge in (Edge.EARLY, Edge.BEST, Edge.LATE))
     return {
         name: RangeOut.model_construct(early=finite(early[name]), best=finite(best[name]), late=finite(late[name]))
@@ -180,6 +185,7 @@ def _finding_out(f: Finding, names: Names, index: int) -> FindingOut:
 
 
 def sound_words(landing: Landing, lower: str) -> str:
+    """What is said of a seam at which nothing happens."""
     if landing.contact is Contact.TOUCH:
         return f"“{lower}” is hard enough to be touched by then."
     if landing.contact is Contact.WORK:

@@ -18,7 +18,7 @@ from ..seams.windows import OpenWindow, window_for
 from ..vocabulary import Verdict
 from .conditions import Conditions
 from .contacts import SIGHT, judge_landing
-from .laying import content_of, landing_of, lay, told_of, working
+from .laying import content_of, landing_of, lay, whole_of, working
 from .outcome import CoatOut, SeamOut
 from .stack import Lying, Stack, Times, beside, lying, place_of, worked_on
 from .writing import coat_out, seam_out, window_seam
@@ -50,7 +50,7 @@ class Stretch:
 def mark_of(step: AnyStep, timing: Timing) -> int:
     """Stands for a step as it is and is told, with its times."""
     start, end = timing.start_min, timing.end_min
-    return _MARKS.of(step, lambda: intern((told_of(step), start, end)), start, end)
+    return _MARKS.of(step, lambda: intern((whole_of(step), start, end)), start, end)
 
 
 Marks = dict[str, int]

@@ -23,6 +23,8 @@ REF_AIR = Air(temp_c=20, rh_pct=50, movement=Movement.STILL)
 
 @dataclass(frozen=True)
 class Piece:
+    """A stretch of unchanging air, from a minute since the build's start on."""
+
     start_min: float
     air: Air
 

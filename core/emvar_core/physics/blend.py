@@ -55,6 +55,7 @@ NOTHING = Blend(())
 
 
 def blend_of(material: Thinner | Coat | Touch) -> Blend:
+    """The liquid of a material: of a paint what carries it, of a thinner all of it."""
     return Blend.of(material.percent)
 
 

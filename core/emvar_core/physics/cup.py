@@ -42,6 +42,7 @@ def part_ml(k: Knowledge, part: MixPart) -> float:
 
 
 def density_g_ml(k: Knowledge, material_id: str) -> float:
+    """Density of a paint or a thinner, g/mL."""
     if material_id in k.coats:
         return k.coats[material_id].density_g_ml
     return blend_of(k.thinners[material_id]).density_g_ml(k)

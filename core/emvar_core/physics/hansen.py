@@ -58,6 +58,7 @@ def red(k: Knowledge, blend: Blend, sphere_id: str) -> float:
 
 
 def solvent_parameters(solvent: Solvent) -> tuple[float, float, float]:
+    """A solvent's Hansen parameters δD, δP, δH, MPa^½."""
     return solvent.delta_d, solvent.delta_p, solvent.delta_h
 
 

@@ -59,6 +59,7 @@ def _make_anchors(system: System, edge: Edge) -> Curve:
 
 
 def pick(pair: tuple[float, float], edge: Edge) -> float:
+    """One edge of a range in minutes; the best guess is the geometric mean."""
     if edge is Edge.EARLY:
         return pair[0]
     return pair[1] if edge is Edge.LATE else math.sqrt(pair[0] * pair[1])

@@ -178,6 +178,7 @@ def liquid_ml_min(gun: Gun, mpas: float, gauge_kpa: Any) -> Grid:
 
 
 def paint_of(k: Knowledge, coat: Coat, cup: Cup, thick: Thickness) -> Paint:
+    """What is in the cup, for spraying: a coat's mix and how thick it is."""
     known = [(share, k.solvents[s].surface_tension_mn_m) for s, share in cup.carrier.parts]
     tension = sum(share * (t if t is not None else 28.0) for share, t in known) or 30.0
     if cup.carrier.water > 0.5:

@@ -15,6 +15,8 @@ from ..vocabulary import Model
 
 
 class Affects(StrEnum):
+    """What a field of a step bears on."""
+
     VERDICT = "verdict"
     PLACE = "place"
     WHEN = "when"

@@ -32,6 +32,8 @@ class AirSpan(Model):
 
 
 class BenchAir(Model):
+    """Air by day, by night from one time of the wall to another, and in dated stretches."""
+
     day: Air = Air()
     night: Air | None = None
     night_from: Clock = "22:00"

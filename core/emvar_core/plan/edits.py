@@ -32,6 +32,8 @@ class AddStep(Model):
 
 
 class RemoveStep(Model):
+    """Takes a step away that nothing else stands on."""
+
     edit: Literal["remove_step"] = "remove_step"
     step_id: Id
 
@@ -83,11 +85,15 @@ class _OfPlan(Model):
 
 
 class SetAir(_OfPlan):
+    """Writes the bench air."""
+
     edit: Literal["set_air"] = "set_air"
     air: BenchAir
 
 
 class SetBuild(Model):
+    """Writes what the build is: name, scale, material, start, time zone."""
+
     edit: Literal["set_build"] = "set_build"
     build: Build
 
@@ -101,6 +107,8 @@ class SetSchool(_OfPlan):
 
 
 class AddZone(Model):
+    """Puts a zone at `index` of the list."""
+
     edit: Literal["add_zone"] = "add_zone"
     zone: Zone
     index: Annotated[int, Field(ge=0)]
@@ -114,6 +122,8 @@ class RemoveZone(Model):
 
 
 class SetZone(Model):
+    """Writes one zone; its id stays."""
+
     edit: Literal["set_zone"] = "set_zone"
     zone: Zone
 
@@ -140,6 +150,8 @@ class SetHours(_OfPlan):
 
 
 class SetOwnMaterials(_OfPlan):
+    """Writes the plan's own thinners and paints."""
+
     edit: Literal["set_own_materials"] = "set_own_materials"
     materials: list[AnOwnMaterial]
 

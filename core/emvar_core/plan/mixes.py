@@ -32,6 +32,7 @@ def method_of(k: Knowledge, step: CoatStep) -> Method:
 
 
 def passes_of(k: Knowledge, step: CoatStep) -> int:
+    """In how many passes a coat is laid: the step's own, or its material's usual."""
     return step.passes or k.coats[step.material].passes
 
 

@@ -26,6 +26,8 @@ MAX_STEPS = 2000
 
 
 class Zone(Model):
+    """A part of the model that is painted as one, with its area in cm²; its own material where that is not the build's."""
+
     id: Id
     name: Name
     area_cm2: Annotated[float, Field(gt=0, le=1_000_000)]
@@ -39,6 +41,8 @@ def _known_timezone(name: str) -> str:
 
 
 class Build(Model):
+    """What is built: its scale (1 to), what it is made of, when it starts, in which time zone."""
+
     name: Name
     scale: Annotated[int, Field(ge=1, le=2000)]
     base_material: Id = USUAL_BASE

@@ -31,6 +31,8 @@ MAX_ZONES = 64
 
 
 class MixPart(Model):
+    """One part of a mix: how much of which material, and what it is in it."""
+
     material: Id
     role: Role
     amount: Annotated[float, Field(gt=0, le=100000)]
@@ -62,6 +64,8 @@ Coverage = Annotated[float, Field(gt=0, le=1)]
 
 
 class StepBase(Model):
+    """What every step has: where, when, how long, with what help."""
+
     id: Annotated[Id, PLACE]
     name: Annotated[Name, LOOK]
     zones: Annotated[list[Id], Field(min_length=1, max_length=MAX_ZONES), PLACE]

@@ -50,6 +50,8 @@ class Span(Model):
 
 
 class WindowEntry(Model):
+    """When a coat can be worked, minutes after laying in reference air, and what moves it."""
+
     action: str
     opens: Span
     easy_until: float
@@ -71,6 +73,8 @@ class Opened(Model):
 
 
 class CoatEntry(Model):
+    """A coat for reading: its film, mix, hardening, windows, what opens it, its cautions."""
+
     id: str
     name: str
     words: str
@@ -110,6 +114,8 @@ class ThinnerEntry(Model):
 
 
 class BaseEntry(Model):
+    """A base material for reading, and how far each thinner crazes it, 0–1."""
+
     id: str
     name: str
     words: str
@@ -120,6 +126,8 @@ class BaseEntry(Model):
 
 
 class TouchEntry(Model):
+    """Tape, mask or glue for reading."""
+
     id: str
     name: str
     words: str
@@ -137,6 +145,8 @@ class StepEntry(Model):
 
 
 class TechniqueEntry(TechniqueText):
+    """A technique for reading, with the steps that it brings."""
+
     wants_below: list[str]
     carried_by: str | None
     school: str | None
@@ -145,6 +155,8 @@ class TechniqueEntry(TechniqueText):
 
 
 class Compendium(Model):
+    """All that ships."""
+
     coats: list[CoatEntry]
     thinners: list[ThinnerEntry]
     bases: list[BaseEntry]

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..judging import Conditions, CupOut, Laid, Marks, Remark, StepNote, lay
-from ..judging.laying import told_of
+from ..judging.laying import whole_of
 from ..judging.outcome import PourOut
 from ..memory import MEMORY
 from ..physics.cup import CupFor, cup_for_area, is_mixed
@@ -70,7 +70,7 @@ def in_order(
     """Remarks on the order of steps, over all zones; the same remark in several zones is told once."""
     closed = closings(plan, times)
     # Times matter to masks and where a zone is closed, and to nothing else here.
-    plain = {s.id: marked[s.id] if isinstance(s, FittingStep) else told_of(s) for s in plan.steps if s.id in marked}
+    plain = {s.id: marked[s.id] if isinstance(s, FittingStep) else whole_of(s) for s in plan.steps if s.id in marked}
     merged: dict[tuple[str, str], tuple[Said, list[str]]] = {}
     for zone_id, steps in by_zone.items():
         for step, said in _zone_said(c, plan, times, zone_id, steps, closed, marked if zone_id in closed else plain):
@@ -102,6 +102,7 @@ def _cup_of_zones(c: Conditions, step: CoatStep, laid: Laid, zones: dict[str, Zo
 
 
 def cup_out(cup: CupFor) -> CupOut:
+    """A cup as it is told: mL, drops, what lands and what is lost."""
     return CupOut.model_construct(
         pours=[
             PourOut.model_construct(material=p.material, name=p.name, role=p.role, ml=p.ml, drops=p.drops)

@@ -112,6 +112,7 @@ def _family(family: SolventFamily) -> str:
 
 
 def limit_remarks(k: Knowledge, step: CoatStep, coat: Coat, cup: Cup) -> Iterator[Said]:
+    """Water and retarder past what the paint bears, as shares of the mix."""
     system = k.systems[coat.system]
     limit = system.water_limit
     if limit is not None and cup.water_share > limit + 0.005:

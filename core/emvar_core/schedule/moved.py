@@ -48,6 +48,7 @@ class Moved(Model):
 
 
 def unfit_out(fit: Fit) -> UnfitOut:
+    """What does not fit, as it is told."""
     return UnfitOut(
         step=fit.step, below=fit.below, zones=list(fit.zones), opened_min=fit.opened_min, closes_min=fit.closes_min,
         next_min=fit.next_min, words=fit.words,

@@ -220,7 +220,7 @@ _SCANNED = MEMORY.door("what a step asks of time", 20_000)
 
 
 @dataclass(frozen=True)
-class _Found:
+class _Asked:
     """What one layer asks; without ages, that no waiting helps."""
 
     layer: int
@@ -231,28 +231,28 @@ class _Found:
 Keys = tuple[tuple[int, str], ...]
 
 
-def _weigh(scan: _Scan, patience_min: float) -> list[_Found]:
+def _weigh(scan: _Scan, patience_min: float) -> list[_Asked]:
     """What each layer asks of the step's time, all its mechanisms together."""
     instants = [scan.ready + age for age in AGES_MIN]
     keys = {key for at in instants for e in Edge for key in scan.at(at, e)}
-    found: list[_Found] = []
+    found: list[_Asked] = []
     for index in sorted({layer for layer, _ in keys}):
         layer = scan.meetings[0].layers[index]
         mine = tuple(sorted(k for k in keys if k[0] == index))
         moving = tuple(k for k in mine if len({scan.level(m, (k,), (e,)) for m in instants for e in Edge}) > 1)
-        found += [_Found(index, None, scan.words[k]) for k in mine if k not in moving and _stays_clash(scan, k)]
+        found += [_Asked(index, None, scan.words[k]) for k in mine if k not in moving and _stays_clash(scan, k)]
         if layer.drying is None or not moving:
             continue
         asked = _asked(scan, moving, layer.drying, patience_min)
         if asked is None:  # what never lets up is told apart, and the rest is asked without it
             last = scan.ready + LONGEST_MIN
             stuck = tuple(k for k in moving if scan.level(last, (k,), BEST) is Verdict.CLASH)
-            found += [_Found(index, None, scan.words[k]) for k in stuck]
+            found += [_Asked(index, None, scan.words[k]) for k in stuck]
             rest = tuple(k for k in moving if k not in stuck)
             asked = _asked(scan, rest, layer.drying, patience_min) if rest else None
             moving = rest
         if asked is not None and asked != NOTHING_ASKED:
-            found.append(_Found(index, asked, _last_word(scan, moving)))
+            found.append(_Asked(index, asked, _last_word(scan, moving)))
     return found
 
 
@@ -300,6 +300,7 @@ def _joined(a: Ages, b: Ages) -> Ages:
 
 
 def task_of(k: Knowledge, step: AnyStep) -> Task:
+    """A step as work: minutes of hands, zones, and what it puts into the airbrush."""
     mix = None
     if isinstance(step, CoatStep) and method_of(k, step) in AIRBRUSHED:
         coat = k.coats[step.material]
@@ -389,7 +390,7 @@ class _Maker:
             for e in met[-len(layers) :]
         )
         key = (self.c.key, kind_of(step), landing.coverage, below, self.bases[zone].name, self.patience)
-        found: list[_Found] = _SCANNED.once(key, lambda: _weigh(_Scan(here, ready), self.patience))
+        found: list[_Asked] = _SCANNED.once(key, lambda: _weigh(_Scan(here, ready), self.patience))
         links: list[tuple[Link, Drying | None]] = []
         for f in found:
             on = layers[f.layer]

@@ -108,6 +108,7 @@ class Mechanism:
 
 
 def films(*which: FilmClass | None) -> frozenset[FilmClass | None]:
+    """A set of films, None for the bare material."""
     return frozenset(which)
 
 
@@ -122,6 +123,7 @@ class Incomplete(TypeError):
 
 
 def contacts(*which: Contact) -> frozenset[Contact]:
+    """A set of contacts."""
     return frozenset(which)
 
 

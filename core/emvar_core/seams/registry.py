@@ -106,6 +106,7 @@ def _concerned(which: tuple[Mechanism, ...], m: Meeting) -> tuple[Mechanism, ...
 
 
 def films_of(layers: tuple[Layer, ...]) -> frozenset[FilmClass | None]:
+    """The films of some layers; None stands for the base material."""
     return frozenset(y.system.film if y.system is not None else None for y in layers)
 
 

@@ -21,6 +21,8 @@ FIRM_MARGIN, FAIR_MARGIN = 0.12, 0.05  # distance to the nearest threshold from 
 
 
 class Weighed(Protocol):
+    """Anything with a severity, 0–1."""
+
     @property
     def severity(self) -> float: ...
 

@@ -172,6 +172,8 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
 
 @dataclass(frozen=True)
 class WindowVerdict:
+    """What is said of work at an instant, given the window on its coat."""
+
     verdict: Verdict
     word: str
     sentence: str

@@ -38,6 +38,8 @@ class Cause(Model):
 
 
 class Diagnosis(Model):
+    """The likely causes of an appearance on a coat, likeliest first."""
+
     appearance: str
     name: str
     step_id: str

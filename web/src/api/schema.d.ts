@@ -863,6 +863,7 @@ export interface components {
         };
         /**
          * AidKind
+         * @description What hurries drying.
          * @enum {string}
          */
         AidKind: "fan" | "warm_air" | "cabinet";
@@ -901,7 +902,10 @@ export interface components {
             end: string;
             air: components["schemas"]["Air"];
         };
-        /** Assessment */
+        /**
+         * Assessment
+         * @description Everything that is said of a plan. Keys are ids (`ids.py`); times are minutes since the build's start.
+         */
         Assessment: {
             /** Times */
             times: {
@@ -935,7 +939,10 @@ export interface components {
          * @enum {string}
          */
         Basis: "model" | "rule" | "practice" | "unknown" | "trial";
-        /** BenchAir */
+        /**
+         * BenchAir
+         * @description Air by day, by night from one time of the wall to another, and in dated stretches.
+         */
         BenchAir: {
             /**
              * @default {
@@ -968,7 +975,10 @@ export interface components {
          * @enum {string}
          */
         BudTest: "water" | "white_spirit" | "isopropanol" | "mild_thinner" | "none";
-        /** Build */
+        /**
+         * Build
+         * @description What is built: its scale (1 to), what it is made of, when it starts, in which time zone.
+         */
         Build: {
             /** Name */
             name: string;
@@ -1209,10 +1219,14 @@ export interface components {
         };
         /**
          * FilmState
+         * @description What a film is like, from wet to hard.
          * @enum {string}
          */
         FilmState: "wet" | "workable" | "soft" | "firm" | "hard" | "powder";
-        /** FindingOut */
+        /**
+         * FindingOut
+         * @description One thing that happens at a seam: its mechanism, how grave (0–1), where, in words.
+         */
         FindingOut: {
             /** Mechanism */
             mechanism: string;
@@ -1237,6 +1251,7 @@ export interface components {
         };
         /**
          * FittingAction
+         * @description What is done to a part, or to a zone, without laying a coat.
          * @enum {string}
          */
         FittingAction: "mask" | "unmask" | "handle" | "glue" | "remove" | "fit" | "inspect";
@@ -1471,7 +1486,10 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["MixPart"][];
         };
-        /** MixPart */
+        /**
+         * MixPart
+         * @description One part of a mix: how much of which material, and what it is in it.
+         */
         MixPart: {
             /** Material */
             material: string;
@@ -1483,6 +1501,7 @@ export interface components {
         };
         /**
          * Movement
+         * @description How the air moves.
          * @enum {string}
          */
         Movement: "still" | "draught" | "fan";
@@ -1634,7 +1653,10 @@ export interface components {
             kit?: components["schemas"]["Kit"] | null;
             hours?: components["schemas"]["Hours"] | null;
         };
-        /** PourOut */
+        /**
+         * PourOut
+         * @description One part of the cup: mL, and whole drops.
+         */
         PourOut: {
             /** Material */
             material: string;
@@ -1659,7 +1681,10 @@ export interface components {
             /** Late */
             late: number | null;
         };
-        /** ReachOut */
+        /**
+         * ReachOut
+         * @description How far a carrier gets into a layer: share of its thickness, power there (both 0–1), RED where it was computed.
+         */
         ReachOut: {
             /** Step Id */
             step_id: string | null;
@@ -1713,7 +1738,10 @@ export interface components {
          * @enum {string}
          */
         School: "clear_before_decals" | "sealing" | "chipping" | "filter" | "pigment" | "chip_order" | "rust_and_dirt" | "assembly";
-        /** Score */
+        /**
+         * Score
+         * @description How many seams and remarks are of each verdict. Fewer clashes count before fewer missed windows, waits, cautions.
+         */
         Score: {
             /** Clashes */
             clashes: number;
@@ -1787,10 +1815,14 @@ export interface components {
         };
         /**
          * Sheen
+         * @description How a dry film shines.
          * @enum {string}
          */
         Sheen: "gloss" | "satin" | "matt";
-        /** StateMark */
+        /**
+         * StateMark
+         * @description A state of a film and the minute (since the build's start) from which it is in it.
+         */
         StateMark: {
             state: components["schemas"]["FilmState"];
             /** From Min */
@@ -1876,6 +1908,7 @@ export interface components {
         };
         /**
          * Unit
+         * @description In what the parts of a mix are counted.
          * @enum {string}
          */
         Unit: "parts" | "percent" | "drops" | "ml" | "g";
@@ -1887,6 +1920,7 @@ export interface components {
         Verdict: "sound" | "caution" | "wait" | "clash";
         /**
          * Weekday
+         * @description Days of the week, Monday first.
          * @enum {string}
          */
         Weekday: "mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun";
@@ -1902,7 +1936,10 @@ export interface components {
             /** Length Min */
             length_min: number;
         };
-        /** WindowOut */
+        /**
+         * WindowOut
+         * @description When a coat can be worked: from, easily until, at all until; minutes since the build's start.
+         */
         WindowOut: {
             action: components["schemas"]["WorkAction"];
             opens: components["schemas"]["RangeOut"];
@@ -1914,6 +1951,7 @@ export interface components {
         };
         /**
          * WorkAction
+         * @description What is done to a coat while it can be worked.
          * @enum {string}
          */
         WorkAction: "wipe" | "blend" | "streak" | "chip" | "scrape";
@@ -1977,7 +2015,10 @@ export interface components {
              */
             leaves: number;
         };
-        /** Zone */
+        /**
+         * Zone
+         * @description A part of the model that is painted as one, with its area in cm²; its own material where that is not the build's.
+         */
         Zone: {
             /** Id */
             id: string;
@@ -2341,7 +2382,10 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** BaseEntry */
+        /**
+         * BaseEntry
+         * @description A base material for reading, and how far each thinner crazes it, 0–1.
+         */
         BaseEntry: {
             /** Id */
             id: string;
@@ -2358,7 +2402,10 @@ export interface components {
             /** Crazed */
             crazed: components["schemas"]["Opened"][];
         };
-        /** CoatEntry */
+        /**
+         * CoatEntry
+         * @description A coat for reading: its film, mix, hardening, windows, what opens it, its cautions.
+         */
         CoatEntry: {
             /** Id */
             id: string;
@@ -2421,7 +2468,10 @@ export interface components {
             /** Techniques */
             techniques: string[];
         };
-        /** Compendium */
+        /**
+         * Compendium
+         * @description All that ships.
+         */
         Compendium: {
             /** Coats */
             coats: components["schemas"]["CoatEntry"][];
@@ -2476,7 +2526,10 @@ export interface components {
             /** Colour */
             colour: string | null;
         };
-        /** TechniqueEntry */
+        /**
+         * TechniqueEntry
+         * @description A technique for reading, with the steps that it brings.
+         */
         TechniqueEntry: {
             /** Id */
             id: string;
@@ -2534,7 +2587,10 @@ export interface components {
             /** Opens */
             opens: components["schemas"]["Opened"][];
         };
-        /** TouchEntry */
+        /**
+         * TouchEntry
+         * @description Tape, mask or glue for reading.
+         */
         TouchEntry: {
             /** Id */
             id: string;
@@ -2549,7 +2605,10 @@ export interface components {
             /** Cautions */
             cautions: string[];
         };
-        /** WindowEntry */
+        /**
+         * WindowEntry
+         * @description When a coat can be worked, minutes after laying in reference air, and what moves it.
+         */
         WindowEntry: {
             /** Action */
             action: string;
@@ -2834,7 +2893,10 @@ export interface components {
             /** Avoid */
             avoid: string;
         };
-        /** Diagnosis */
+        /**
+         * Diagnosis
+         * @description The likely causes of an appearance on a coat, likeliest first.
+         */
         Diagnosis: {
             /** Appearance */
             appearance: string;
@@ -3135,7 +3197,10 @@ export interface components {
          * @enum {string}
          */
         SprayZone: "grainy" | "dry" | "good" | "wet" | "runs";
-        /** ThicknessOut */
+        /**
+         * ThicknessOut
+         * @description How thick the mix is: mPa·s with its range, kinematic mm²/s, what it pours like, and on what basis.
+         */
         ThicknessOut: {
             /** Mpas */
             mpas: number;
@@ -3221,7 +3286,10 @@ export interface components {
             /** Value */
             value: number | string;
         };
-        /** FlowCupOut */
+        /**
+         * FlowCupOut
+         * @description A flow cup that is known, with the seconds between which it holds, and its source.
+         */
         FlowCupOut: {
             /** Id */
             id: string;

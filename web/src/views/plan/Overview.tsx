@@ -2,7 +2,7 @@ import type { Assessment, Plan, Story } from "../../api/client";
 import { LineSample } from "../../drawing/Line";
 import type { Clockwork } from "../../drawing/time";
 import type { Verdict } from "../../drawing/tokens";
-import { tagWords } from "./RackTold";
+import { tagWords } from "./RackVerdicts";
 
 const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 

@@ -8,7 +8,7 @@ import { layOut, ribbons, type Column, type Row } from "../../drawing/layout";
 import { BASE_PX } from "../../drawing/tokens";
 import { ColumnView } from "./RackColumn";
 import { stateAt, type Selection } from "../../model/live";
-import { Seams, Tags } from "./RackTold";
+import { Seams, Tags } from "./RackVerdicts";
 
 type Props = {
   plan: Plan;
