@@ -69,7 +69,7 @@ class FindingOut(Model):
 
 
 class ReachOut(Model):
-    """How far a carrier gets into a layer: share of its thickness, power there (both 0–1), RED where it was computed."""
+    """How far a carrier gets into a layer: share of its thickness and power there, 0–1; RED where computed."""
 
     step_id: str | None
     name: str
@@ -175,7 +175,7 @@ class Story(Model):
 
 
 class Score(Model):
-    """How many seams and remarks are of each verdict. Fewer clashes count before fewer missed windows, waits, cautions."""
+    """How many seams and remarks are of each verdict; clashes count before missed windows, waits, cautions."""
 
     clashes: int
     missed: int

@@ -26,7 +26,7 @@ MAX_STEPS = 2000
 
 
 class Zone(Model):
-    """A part of the model that is painted as one, with its area in cm²; its own material where that is not the build's."""
+    """A part of the model that is painted as one: its area in cm², and its own material if not the build's."""
 
     id: Id
     name: Name

@@ -1683,7 +1683,7 @@ export interface components {
         };
         /**
          * ReachOut
-         * @description How far a carrier gets into a layer: share of its thickness, power there (both 0–1), RED where it was computed.
+         * @description How far a carrier gets into a layer: share of its thickness and power there, 0–1; RED where computed.
          */
         ReachOut: {
             /** Step Id */
@@ -1740,7 +1740,7 @@ export interface components {
         School: "clear_before_decals" | "sealing" | "chipping" | "filter" | "pigment" | "chip_order" | "rust_and_dirt" | "assembly";
         /**
          * Score
-         * @description How many seams and remarks are of each verdict. Fewer clashes count before fewer missed windows, waits, cautions.
+         * @description How many seams and remarks are of each verdict; clashes count before missed windows, waits, cautions.
          */
         Score: {
             /** Clashes */
@@ -2017,7 +2017,7 @@ export interface components {
         };
         /**
          * Zone
-         * @description A part of the model that is painted as one, with its area in cm²; its own material where that is not the build's.
+         * @description A part of the model that is painted as one: its area in cm², and its own material if not the build's.
          */
         Zone: {
             /** Id */
