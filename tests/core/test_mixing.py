@@ -5,7 +5,8 @@ from unittest import TestCase
 from emvar_core.knowledge import knowledge
 from emvar_core.physics.cup import cup_for_area, cup_of, part_ml
 from emvar_core.physics.recipes import whole_drops
-from emvar_core.plan import CoatStep, parse_step
+from emvar_core.plan import CoatStep, MixPart, parse_step
+from emvar_core.vocabulary import Role, Unit
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -64,3 +65,20 @@ class Cups(TestCase):
         part = step(mix=mix("lacquer_colour", "white_spirit", 10, 10, "g")).mix.parts[1]  # type: ignore[union-attr]
         density = 0.85 * K.solvents["decane"].density_g_ml + 0.15 * K.solvents["trimethylbenzene"].density_g_ml
         self.assertAlmostEqual(part_ml(K, part), 10 / density, places=6)
+
+
+class DropSizes(TestCase):
+    def test_a_part_in_drops_has_the_size_of_its_own_liquid_s_drops(self) -> None:
+        paint, spirit = K.coats["enamel_colour"], K.thinners["white_spirit"]
+        for material, size in ((paint.id, paint.drop_ml), (spirit.id, spirit.drop_ml)):
+            part = MixPart(material=material, role=Role.PAINT, amount=10, unit=Unit.DROPS)
+            self.assertAlmostEqual(part_ml(K, part), 10 * size)
+        self.assertNotAlmostEqual(paint.drop_ml, spirit.drop_ml)
+
+    def test_the_same_number_of_drops_is_not_the_same_volume_in_the_cup(self) -> None:
+        """Ten drops of paint of 0.04 mL to ten of spirit of 0.022 mL: 35 % thinner by volume, not half."""
+        drops = mix("enamel_colour", "white_spirit", 10, 10, unit="drops")
+        made = parse_step(coat("a", "enamel_colour", mix=drops))
+        assert isinstance(made, CoatStep)
+        paint, spirit = K.coats["enamel_colour"].drop_ml, K.thinners["white_spirit"].drop_ml
+        self.assertAlmostEqual(cup_of(K, made).thinner_share, spirit / (paint + spirit), places=6)
