@@ -15,8 +15,9 @@ from emvar_core.physics.hansen import power_on
 from emvar_core.physics.spray import air_flow, ambient_kpa
 from emvar_core.plan import Air, known_to, parse_plan, step_times
 from emvar_core.schedule.net import What, net_of
+from emvar_core.seams.reach import effective_log_d
 from emvar_core.seams.situation import METHODS, Finding, Landing, Layer, Meeting
-from emvar_core.vocabulary import Basis, Contact, FilmClass, Kind, Sure, Trait, Verdict
+from emvar_core.vocabulary import Basis, Contact, FilmClass, Kind, Sure, Trait, Use, Verdict
 from emvar_core.ways.remedies import remedies
 
 from tests.builders import DAY, coat, mix, plan, plan_json
@@ -145,6 +146,73 @@ class Mechanisms(TestCase):
         c = conditions_of(made, times)
         before = stand(made, "side", times["top"].end_min).stack
         self.assertEqual([e.layer.coverage for e in after(c, made.steps[3], "side", before, times)], [1.0, 0.6, 0.6])
+
+
+class Figures(TestCase):
+    """Severities that only one mechanism gives, by the rule that docs/models.md tells."""
+
+    def severity(self, mechanism: str, *steps: dict[str, Any]) -> float:
+        seams = assess(plan(list(steps), build={"base_material": "resin"})).seams.values()
+        top = steps[-1]["id"]
+        found = [f.severity for s in seams if s.upper_step == top for f in s.findings if f.mechanism == mechanism]
+        return max(found, default=0.0)
+
+    def metallic(self, rubbed: bool = False) -> str:
+        return next(
+            c.id for c in K.coats.values()
+            if c.has(Trait.METALLIC) and (K.system_of(c.id).film is FilmClass.RUBBED) == rubbed
+        )  # fmt: skip
+
+    def test_a_fresh_film_lets_solvent_through_up_to_a_hundred_times_faster(self) -> None:
+        power = power_on(K, Blend.of({"acetone": 1}), K.systems["lacquer"])
+        self.assertAlmostEqual(effective_log_d(power, 0.0), power.log_d + 2.0)
+        self.assertAlmostEqual(effective_log_d(power, 0.425), power.log_d + 1.0)
+        self.assertAlmostEqual(effective_log_d(power, 0.95), power.log_d)
+        nothing = power_on(K, Blend.of({"water": 1}), K.systems["lacquer"])
+        self.assertAlmostEqual(effective_log_d(nothing, 0.0), nothing.log_d)
+
+    def test_a_coat_kills_rubbed_metal_more_than_a_matt_clear_dulls_metallic_paint_and_gloss_the_least(self) -> None:
+        metal = next(
+            c.id for c in K.coats.values() if c.has(Trait.METALLIC) and K.system_of(c.id).film.value != "rubbed"
+        )
+        rubbed = next(
+            c.id for c in K.coats.values() if c.has(Trait.METALLIC) and K.system_of(c.id).film.value == "rubbed"
+        )
+
+        def over(below: str, sheen: str) -> float:
+            return self.severity(
+                "dulls", coat("m", below, coverage=1.0), coat("c", "waterborne_clear", 9 * DAY, sheen=sheen)
+            )
+
+        self.assertAlmostEqual(over(rubbed, "gloss"), 0.45)
+        self.assertAlmostEqual(over(metal, "matt"), 0.4)
+        self.assertAlmostEqual(over(metal, "gloss"), 0.22)
+
+    def test_young_putty_sinks_and_more_so_under_hot_thinner(self) -> None:
+        putty = next(c.id for c in K.coats.values() if c.use is Use.PUTTY)
+
+        def over(hours: float, thinner: str) -> float:
+            top = coat("c", "lacquer_primer", hours * 60, mix=mix("lacquer_primer", thinner, 1, 2))
+            return self.severity("sinks", coat("p", putty, coverage=1.0), top)
+
+        self.assertGreater(over(2, "hot_thinner"), over(2, "mild_thinner"))
+        self.assertGreater(over(2, "mild_thinner"), over(24, "mild_thinner"))
+        self.assertGreater(over(2, "hot_thinner"), 0.2)
+        self.assertEqual(over(24 * 90, "hot_thinner"), 0.0)
+
+    def test_tape_lifts_fragile_metal_the_more_the_stickier_it_is(self) -> None:
+        metal = next(
+            c.id for c in K.coats.values() if c.has(Trait.METALLIC) and K.system_of(c.id).film.value != "rubbed"
+        )
+
+        def under(tape: str) -> float:
+            mask = {"kind": "fitting", "id": "m", "name": "m", "zones": ["side"], "action": "mask", "material": tape,
+                    "wait_min": 20 * DAY}  # fmt: skip
+            return self.severity("tape_lifts", coat("a", metal, coverage=1.0), mask)
+
+        low, strong = K.touches["low_tack_tape"], K.touches["strong_tape"]
+        self.assertAlmostEqual(under(low.id), 0.3, places=3)
+        self.assertAlmostEqual(under(strong.id), 0.3 + 0.25 * (strong.tack - low.tack), places=3)
 
 
 class Altitude(TestCase):
