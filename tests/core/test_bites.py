@@ -19,6 +19,7 @@ from emvar_core.seams.reach import effective_log_d
 from emvar_core.seams.situation import METHODS, Finding, Landing, Layer, Meeting
 from emvar_core.vocabulary import Basis, Contact, FilmClass, Kind, Sure, Trait, Use, Verdict
 from emvar_core.ways.remedies import remedies
+from emvar_core.ways.rescue import Rescued, rescue
 
 from tests.builders import DAY, coat, mix, plan, plan_json
 
@@ -54,6 +55,15 @@ class Hardening(TestCase):
             ratio = hardening_rate(enamel, Air(temp_c=temp)) / hardening_rate(enamel, Air(temp_c=20))
             self.assertAlmostEqual(ratio, wanted, places=6)
         self.assertAlmostEqual(math.exp(57e3 / 8.314462618 * (1 / 283.15 - 1 / 293.15)), 2.28, delta=0.01)
+
+    def test_damp_air_holds_water_borne_films_back_by_what_it_still_takes_up(self) -> None:
+        """(1 − RH)/0.5, from a tenth to 1.6 times: half at 75 %, and nothing below a tenth."""
+        film = K.systems["dispersion"]
+        usual = hardening_rate(film, Air(temp_c=20, rh_pct=50))
+        for rh, share in ((75, 0.5), (90, 0.2), (99, 0.1), (30, 1.4), (5, 1.6)):
+            self.assertAlmostEqual(hardening_rate(film, Air(temp_c=20, rh_pct=rh)) / usual, share, places=6)
+        lacquer = K.systems["lacquer"]
+        self.assertEqual(hardening_rate(lacquer, Air(rh_pct=90)), hardening_rate(lacquer, Air(rh_pct=30)))
 
     def hard_at(self, *aids: dict[str, Any]) -> float:
         made = plan([coat("a", "enamel_colour", aids=list(aids))])
@@ -278,6 +288,14 @@ class WaysOut(TestCase):
         mild = next(r for title, r in offered.items() if title.startswith("Thin it with mild"))
         self.assertLess(mild.after.clashes, mild.before.clashes)
         self.assertIn("mild_thinner", str(mild.edits))
+
+    def test_nothing_at_the_bench_takes_two_pack_or_an_unknown_paint_off(self) -> None:
+        for material in (next(c.id for c in K.coats.values() if c.has(Trait.ISOCYANATE)), K.unknown_coat.id):
+            made = plan([coat("p", "lacquer_primer"), coat("a", material, DAY)], build={"base_material": "resin"})
+            for later in (60, 9 * DAY):
+                told = rescue(made, "a", "side", step_times(made)["a"].end_min + later)
+                self.assertEqual((told.state, told.ways), (Rescued.NONE, []), (material, later))
+                self.assertTrue(told.last_resort, material)
 
     def test_misting_is_offered_with_a_rub_that_is_less(self) -> None:
         self.assertLess(METHODS["mist"].rub, METHODS["spray"].rub)  # type: ignore[index]
