@@ -13,7 +13,7 @@ from emvar_core.physics.air import hardening_rate
 from emvar_core.physics.blend import Blend, blend_of
 from emvar_core.physics.hansen import power_on
 from emvar_core.physics.spray import air_flow, ambient_kpa
-from emvar_core.plan import Air, known_to, parse_plan, step_times
+from emvar_core.plan import Air, apply, known_to, parse_edits, parse_plan, step_times
 from emvar_core.schedule.net import What, net_of
 from emvar_core.seams.reach import effective_log_d
 from emvar_core.seams.situation import METHODS, Finding, Landing, Layer, Meeting
@@ -22,6 +22,7 @@ from emvar_core.ways.remedies import remedies
 from emvar_core.ways.rescue import Rescued, rescue
 
 from tests.builders import DAY, coat, mix, plan, plan_json
+from tests.core.test_memory import random_plan
 
 K = knowledge()
 
@@ -288,6 +289,17 @@ class WaysOut(TestCase):
         mild = next(r for title, r in offered.items() if title.startswith("Thin it with mild"))
         self.assertLess(mild.after.clashes, mild.before.clashes)
         self.assertIn("mild_thinner", str(mild.edits))
+
+    def test_no_way_out_makes_anything_clash_that_did_not(self) -> None:
+        for seed in (2, 3, 4):
+            made = random_plan(seed, 10)
+            before = assess(made)
+            clashed = {i for i, s in before.seams.items() if s.verdict is Verdict.CLASH}
+            for story in [s for s in before.stories if s.seams][:4]:
+                for r in remedies(made, story.seams[0]):
+                    after = assess(apply(made, parse_edits(r.edits))[0])
+                    clashes = {i for i, s in after.seams.items() if s.verdict is Verdict.CLASH}
+                    self.assertLessEqual(clashes, clashed, (seed, r.title))
 
     def test_nothing_at_the_bench_takes_two_pack_or_an_unknown_paint_off(self) -> None:
         for material in (next(c.id for c in K.coats.values() if c.has(Trait.ISOCYANATE)), K.unknown_coat.id):

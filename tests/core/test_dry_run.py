@@ -3,15 +3,16 @@
 import random
 from unittest import TestCase
 
-from emvar_core.plan import Hours
+from emvar_core.plan import Hours, parse_plan
 from emvar_core.plan.hours import Weekly
 from emvar_core.schedule.changes import what_if, what_if_edits, without
 from emvar_core.schedule.dry_run import Law, draw, dry_run, spans_at
 from emvar_core.schedule.moved import bench_of, move
 from emvar_core.schedule.net import Ages
-from emvar_core.schedule.schedule import times_of
+from emvar_core.schedule.schedule import Bench, make, times_of
 from emvar_core.vocabulary import Weekday
 
+from tests.builders import plan_json
 from tests.core.benches import evenings, mended, planned, wash_plan
 
 
@@ -32,6 +33,14 @@ class DryRuns(TestCase):
         told = dry_run(bench_of(mended(), broken, None), broken, runs=120)
         self.assertEqual(told.weakest, "wipe")
         self.assertLess(told.whole, 0.5)
+
+    def test_hands_are_quicker_or_slower_even_where_nothing_dries(self) -> None:
+        look = {"kind": "fitting", "action": "inspect", "zones": ["side"], "hands_on_min": 30}
+        data = plan_json([look | {"id": f"s{i}", "name": f"Look {i}"} for i in range(3)])
+        bench = Bench(parse_plan(data | {"hours": evenings("tue", "thu", length=240)}))
+        told = dry_run(bench, make(bench, seconds=5).schedule, runs=200)
+        self.assertGreater(told.late_min - told.early_min, 3)
+        self.assertLess(told.late_min - told.early_min, 90)
 
     def test_other_laws_than_the_models_own(self) -> None:
         bench, found = planned()
