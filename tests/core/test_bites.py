@@ -13,15 +13,19 @@ from emvar_core.physics.air import hardening_rate
 from emvar_core.physics.blend import Blend, blend_of
 from emvar_core.physics.hansen import power_on
 from emvar_core.physics.spray import air_flow, ambient_kpa
-from emvar_core.plan import Air, apply, known_to, parse_edits, parse_plan, step_times
+from emvar_core.plan import Air, Record, apply, at, known_to, parse_edits, parse_plan, step_times
+from emvar_core.plan.documents import Happened, State
+from emvar_core.reading.compendium import compendium
+from emvar_core.reading.report import report
 from emvar_core.schedule.net import What, net_of
+from emvar_core.schedule.schedule import Bench, first_schedule, make, times_of
 from emvar_core.seams.reach import effective_log_d
 from emvar_core.seams.situation import METHODS, Finding, Landing, Layer, Meeting
 from emvar_core.vocabulary import Basis, Contact, FilmClass, Kind, Sure, Trait, Use, Verdict
 from emvar_core.ways.remedies import remedies
 from emvar_core.ways.rescue import Rescued, rescue
 
-from tests.builders import DAY, coat, mix, plan, plan_json
+from tests.builders import DAY, coat, mix, plan, plan_json, tug
 from tests.core.test_memory import random_plan
 
 K = knowledge()
@@ -278,6 +282,38 @@ class Order(TestCase):
                  fitting | {"id": "u", "name": "Unmask", "action": "unmask"}]  # fmt: skip
         link = next(k for k in net_of(plan(steps)).links if k.what is What.MASK)
         self.assertEqual(link.ages.careful, ((0.0, 24 * 60.0),))
+
+
+class Again(TestCase):
+    def test_what_failed_is_not_done_again_before_it_is_off(self) -> None:
+        hours = {
+            "weekly": [{"days": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], "start": "10:00", "length_min": 300}]
+        }
+        made = parse_plan(plan_json([coat("a", "enamel_colour", hands_on_min=20)]) | {"hours": hours})
+        began, off = at(made, 60), at(made, 3 * DAY)
+        failed = Happened(step="a", zone="side", state=State.FAILED, starts_at=began, ends_at=off)
+        bench = Bench(made, Record(entries=[failed], now_at=at(made, DAY)))
+        for start in (
+            times_of(bench, make(bench, seconds=5).schedule)["a"].start_min,
+            first_schedule(bench).starts["a"],
+        ):
+            self.assertGreaterEqual(start, 3 * DAY - 1)
+
+
+class Reading(TestCase):
+    def test_the_compendium_tells_what_opens_an_alkyd_young_and_what_swells_it_hard(self) -> None:
+        enamel = next(c for c in compendium().coats if c.id == "enamel_colour")
+        opened = {o.carrier: o for o in enamel.opened}
+        spirit, hot = opened[K.thinners["white_spirit"].name], opened[K.thinners["hot_thinner"].name]
+        self.assertGreater(spirit.young, 0.5)
+        self.assertLess(spirit.power, 0.2)
+        self.assertGreater(hot.power, spirit.power)
+        self.assertLess(hot.power, hot.young)
+
+    def test_the_report_tells_until_when_a_wait_lasts(self) -> None:
+        told = report(tug(), assess(tug()))
+        self.assertIn("safe from", told)
+        self.assertRegex(told, r"Best guess \w{3} \d+ \w{3} \d\d:\d\d")
 
 
 class WaysOut(TestCase):

@@ -35,11 +35,15 @@ class _Group:
 
 @dataclass
 class First:
-    """The making of a first schedule. `alike`: what two tasks of a batch have in common."""
+    """The making of a first schedule. `alike`: what two tasks of a batch have in common.
+
+    `not_before`: tasks that cannot start before an instant, minutes since the build's start.
+    """
 
     shifter: Shifter
     cleaning: Cleaning
     alike: dict[str, object]
+    not_before: dict[str, float] = field(default_factory=dict)
     found: Shifted = field(default_factory=Shifted)
 
     def make(self, since: float, done: dict[str, float]) -> Shifted:
@@ -142,7 +146,7 @@ class First:
         """The first start that links, bench and cleaning allow, and where the hands are then."""
         at = hands.at
         for _ in range(60):
-            then = at
+            then = max(at, self.not_before.get(task.id, 0.0))
             for link, allowed in spans:
                 need = task.minutes if link.whole else 0.0
                 fits = [max(a, then) for a, b in allowed if max(a, then) + need <= b + 1e-6]

@@ -424,7 +424,7 @@ def make(bench: Bench, *, seconds: float = 20.0, report: Report = lambda p, s: N
 def first_schedule(bench: Bench, edge: str = "careful") -> Shifted:
     """A schedule without a search, on one edge of the ranges; what it misses is told in it."""
     alike: dict[str, object] = {s.id: (s.recipe_of or s.id) for s in bench.left.steps}
-    maker = First(bench.shifter(edge, _units(bench).unit), bench.hours.cleaning, alike)
+    maker = First(bench.shifter(edge, _units(bench).unit), bench.hours.cleaning, alike, bench.freed)
     return maker.make(bench.since, {s: t.end_min for s, t in bench.done.items()})
 
 
