@@ -173,13 +173,8 @@ class System(Model):
 
     def event(self, event: Event) -> tuple[float, float]:
         """Reference minutes of an event as (early, late)."""
-        return {
-            Event.TOUCH: self.touch,
-            Event.RECOAT: self.recoat,
-            Event.TAPE: self.tape,
-            Event.SPIRIT: self.spirit,
-            Event.HARD: self.hard,
-        }[event]
+        figures: tuple[float, float] = getattr(self, event.value)  # each event has a field of its name
+        return figures
 
     def is_a(self, role: SystemRole) -> bool:
         return role in self.roles

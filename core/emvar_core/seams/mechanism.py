@@ -55,7 +55,7 @@ CheckFor = Callable[[Layer, Finding, Situation], "Check | None"]
 Judge = Callable[[Situation, float, Edge], Iterator[Finding]]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Mechanism:
     """One mechanism. `judge` gives what it finds at an instant (minutes since the build's start) and an edge.
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import importlib
 import pkgutil
 from collections.abc import Iterable, Iterator
+from functools import lru_cache
 
 from ..errors import KnowledgeError
 from ..knowledge import Knowledge
@@ -12,9 +13,11 @@ from ..knowledge.load import check_cause
 from ..knowledge.types import CauseData
 from ..vocabulary import Contact, Edge, FilmClass, Verdict
 from . import mechanisms
-from .mechanism import Cause, Mechanism, NoFault
+from .mechanism import Cause, Judge, Mechanism, NoFault
 from .severity import level_of
-from .situation import Finding, Layer, Meeting, Reads
+from .situation import Finding, Layer, Meeting, Reads, Situation
+
+Asked = tuple[Judge, Situation]
 
 
 class Registry:
@@ -87,42 +90,49 @@ def _rank(f: Finding) -> tuple[int, bool, float]:
 def timeless(m: Meeting) -> list[Finding]:
     """What happens at a meeting whatever the instant; weighed once."""
     if m.timeless is None:
-        m.timeless = list(_asked(_concerned(REGISTRY.timeless[m.landing.contact], m), m, 0.0, Edge.LATE))
+        found: list[Finding] = []
+        for judge, view in _asked(REGISTRY.timeless[m.landing.contact], m):
+            found.extend(judge(view, 0.0, Edge.LATE))
+        m.timeless = found
     return m.timeless
 
 
-def _concerned(which: tuple[Mechanism, ...], m: Meeting) -> tuple[Mechanism, ...]:
-    """Those of some mechanisms that can find anything here: by the films that they act on, and by whether it is wet."""
-    met = films_of(m.layers[m.index : m.index + 1])
+def _asked(which: tuple[Mechanism, ...], m: Meeting) -> list[Asked]:
+    """Those of some mechanisms that can find anything here, each with what it sees of the meeting."""
     reached = films_of(m.layers[m.index : m.shown(Reads.REACHED)]) if m.landing.wet else frozenset()
+    return [(x.judge, m.view(x.reads)) for x in _concerned(which, films_of((m.layer,)), reached)]
+
+
+@lru_cache(maxsize=4096)
+def _concerned(
+    which: tuple[Mechanism, ...], met: frozenset[FilmClass | None], reached: frozenset[FilmClass | None]
+) -> tuple[Mechanism, ...]:
+    """Those of some mechanisms that act on the film that is met, or on one of those that the carrier gets into."""
     found = []
     for x in which:
-        if x.reads & Reads.REACHED:
-            if reached if x.acts_on is None else x.acts_on & reached:
-                found.append(x)
-        elif x.acts_on is None or x.acts_on & met:
+        here = reached if x.reads & Reads.REACHED else met
+        if here if x.acts_on is None else x.acts_on & here:
             found.append(x)
     return tuple(found)
 
 
 def films_of(layers: tuple[Layer, ...]) -> frozenset[FilmClass | None]:
-    """The films of some layers; None stands for the base material."""
-    return frozenset(y.system.film if y.system is not None else None for y in layers)
+    """The classes of film among some layers; None stands for a bare base."""
+    return frozenset([y.system.film if y.system is not None else None for y in layers])
 
 
-def _asked(which: tuple[Mechanism, ...], m: Meeting, at_min: float, edge: Edge) -> Iterator[Finding]:
-    shown, view = -1, None
-    for x in which:
-        if view is None or x.reads != shown:
-            shown, view = x.reads, m.view(x.reads)
-        yield from x.judge(view, at_min, edge)
-
-
-def moving(m: Meeting, at_min: float, edge: Edge) -> Iterator[Finding]:
-    """What happens at a meeting at an instant, of what waiting can change."""
+def _moving(m: Meeting) -> list[Asked]:
     if m.moving is None:
-        m.moving = _concerned(REGISTRY.moving[m.landing.contact], m)
-    return _asked(m.moving, m, at_min, edge)
+        m.moving = _asked(REGISTRY.moving[m.landing.contact], m)
+    return m.moving
+
+
+def moving(m: Meeting, at_min: float, edge: Edge) -> list[Finding]:
+    """What happens at a meeting at an instant, of what waiting can change."""
+    found: list[Finding] = []
+    for judge, view in _moving(m):
+        found.extend(judge(view, at_min, edge))
+    return found
 
 
 def findings(m: Meeting, at_min: float, edge: Edge) -> list[Finding]:
@@ -135,9 +145,9 @@ def findings(m: Meeting, at_min: float, edge: Edge) -> list[Finding]:
 def worst(m: Meeting, at_min: float, edge: Edge, enough: float = 1.0) -> float:
     """The gravest severity at an instant, 0–1; 0 where nothing happens. Stops at the first that is `enough`."""
     most = max((f.severity for f in timeless(m)), default=0.0)
-    if most < enough:
-        for f in moving(m, at_min, edge):
+    for judge, view in _moving(m):
+        if most >= enough:
+            break
+        for f in judge(view, at_min, edge):
             most = max(most, f.severity)
-            if most >= enough:
-                break
     return most

@@ -169,6 +169,7 @@ class Landing:
     film_um: float = 0.0
     spirit: float = 0.0
     hot: float = 0.0
+    water: float = 0.0
     shares: dict[SolventFamily, float] = field(default_factory=dict)
     touch: Touch | None = None
     passes: int = 1
@@ -184,6 +185,7 @@ class Landing:
             "blend": blend,
             "spirit": spirit_share(k, blend),
             "hot": hot_share(k, blend),
+            "water": blend.water,
             "shares": blend.family_shares(k),
             "carrier_words": carrier_words(k, blend),
         }
@@ -193,10 +195,6 @@ class Landing:
 
     def is_for(self, *uses: Use) -> bool:
         return self.material is not None and self.material.use in uses
-
-    @property
-    def water(self) -> float:
-        return self.blend.water
 
     @cached_property
     def wet(self) -> bool:
@@ -305,9 +303,8 @@ class Meeting:
         self._views: dict[int, Situation] = {}
         # What happens here at any time, weighed once: most of it does not depend on the instant.
         self.timeless: list[Finding] | None = None
-        self.moving: tuple[Any, ...] | None = (
-            None  # the mechanisms that can find anything here, of those that time moves
-        )
+        # The mechanisms that can find anything here, of those that time moves.
+        self.moving: list[Any] | None = None
 
     @property
     def layer(self) -> Layer:
