@@ -100,7 +100,9 @@ def timeless(m: Meeting) -> list[Finding]:
 def _asked(which: tuple[Mechanism, ...], m: Meeting) -> list[Asked]:
     """Those of some mechanisms that can find anything here, each with what it sees of the meeting."""
     reached = films_of(m.layers[m.index : m.shown(Reads.REACHED)]) if m.landing.wet else frozenset()
-    return [(x.judge, m.view(x.reads)) for x in _concerned(which, films_of((m.layer,)), reached)]
+    chosen = _concerned(which, films_of((m.layer,)), reached)
+    views = {reads: m.view(reads) for reads in {x.reads for x in chosen}}
+    return [(x.judge, views[x.reads]) for x in chosen]
 
 
 @lru_cache(maxsize=4096)

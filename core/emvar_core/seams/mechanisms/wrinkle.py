@@ -36,7 +36,8 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
         return
     swollen = min(r.share, s.landing.liquid_um / max(layer.film_um, 0.5), 1.0)
     # The bump has a peak, so the careful view is the worst of the range, not its slow end.
-    bump = max(half_cured(d, 1 + 3 * s.landing.hot) for d in {degree, likeliest})
+    hot = 1 + 3 * s.landing.hot
+    bump = max(half_cured(degree, hot), half_cured(likeliest, hot))
     if degree < 0.5 < likeliest:
         bump = 1.0
     severity = power.power * swollen * bump
