@@ -95,9 +95,9 @@ def _down(s: Seen, at_min: float, edge: Edge) -> Iterator[Reached]:
             return
 
 
-def deepest(s: Seen, at_min: float) -> int:
-    """The deepest layer that it gets to at the careful edge; later, as films harden, it gets to no more."""
-    return max((r.at for r in _down(s, at_min, Edge.LATE)), default=s.index)
+def careful(s: Seen, at_min: float) -> list[Reached]:
+    """The layers that it gets to at the careful edge; later, as films harden, it gets to no more."""
+    return list(_down(s, at_min, Edge.LATE))
 
 
 def crazing_severity(s: Seen, layer: Layer, at: int) -> float:

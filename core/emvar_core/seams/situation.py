@@ -305,6 +305,7 @@ class Meeting:
         self.timeless: list[Finding] | None = None
         # The mechanisms that can find anything here, of those that time moves.
         self.moving: list[Any] | None = None
+        self.way_down: list[Any] = []  # what the carrier gets to at the careful edge; filled with `depth`
 
     @property
     def layer(self) -> Layer:
@@ -315,9 +316,10 @@ class Meeting:
         """How many layers the carrier concerns at most: those that it gets into at the careful edge, and one more."""
         if self.at_min is None:
             return len(self.layers)
-        from .reach import deepest  # the only thing in the room that looks before anything is declared
+        from .reach import careful  # the only thing in the room that looks before anything is declared
 
-        return min(max(deepest(self, self.at_min), self.index) + 2, len(self.layers))
+        self.way_down = careful(self, self.at_min)
+        return min((self.way_down[-1].at if self.way_down else self.index) + 2, len(self.layers))
 
     @cached_property
     def medium(self) -> Medium | None:
@@ -363,6 +365,8 @@ class Meeting:
                 self.cover_um if reads & Reads.COVER else _UNSEEN,
                 self.medium if reads & Reads.MEDIUM else _UNSEEN,
             )
+            if reads & Reads.REACHED and self.at_min is not None and self.depth:  # `depth` finds the way down
+                known.reached_at, known.reached = (self.at_min, Edge.LATE), self.way_down
         return known
 
 
