@@ -47,8 +47,8 @@ def assess(
         plan = as_placed(plan, schedule, record)
     times = step_times(plan)
     c = _conditions(plan, knowledge, opens)
-    by_zone, told = _by_zone(plan, zones)
-    marked = marks_of(told, times)
+    by_zone, listed = _by_zone(plan, zones)
+    marked = marks_of(listed, times)
     coats: dict[str, CoatOut] = {}
     seams: dict[str, SeamOut] = {}
     unsound: list[SeamOut] = []
@@ -67,7 +67,7 @@ def assess(
     remarks: list[Remark] = []
     all_zones = {z.id: z for z in plan.zones}
     areas = intern(tuple((z.id, z.area_cm2, plan.base_of(z)) for z in plan.zones))
-    for step in told:
+    for step in listed:
         here = at_step(c, plan, step, times, all_zones, areas, marked[step.id])
         if here.cup is not None:
             cups[step.id] = here.cup
@@ -91,7 +91,7 @@ def _by_zone(plan: Plan, zones: Iterable[str] | None) -> tuple[dict[str, list[An
     """The steps of the zones that are asked for, by zone, and each once in the plan's order."""
     chosen = set(zones) if zones is not None else None
     by_zone: dict[str, list[AnyStep]] = {z.id: [] for z in plan.zones if chosen is None or z.id in chosen}
-    told: list[AnyStep] = []
+    listed: list[AnyStep] = []
     for step in plan.steps:
         here = False
         for zone_id in step.zones:
@@ -99,8 +99,8 @@ def _by_zone(plan: Plan, zones: Iterable[str] | None) -> tuple[dict[str, list[An
                 by_zone[zone_id].append(step)
                 here = True
         if here:
-            told.append(step)
-    return by_zone, told
+            listed.append(step)
+    return by_zone, listed
 
 
 def seam_in_full(plan: Plan, seam_id: str) -> SeamOut:
@@ -129,7 +129,7 @@ def assess_near(plan: Plan, zone_id: str, step_id: str) -> tuple[dict[str, CoatO
     times = step_times(plan)
     c = _conditions(plan, None, opens=False)
     shown = steps[max(at - NEAR_BELOW, 0) : at + 1 + NEAR_ABOVE]
-    found = judge_steps(c, zone_id, shown, base_layer(c.k, plan, zone), (), times, told_from=min(at, NEAR_BELOW))
+    found = judge_steps(c, zone_id, shown, base_layer(c.k, plan, zone), (), times, written_from=min(at, NEAR_BELOW))
     seams = found.seams | (settled_by_trials(plan, times, found.seams) if plan.trials else {})
     ids = [s.id for s in steps[at : at + 1 + NEAR_ABOVE]]
     chosen = set(ids)

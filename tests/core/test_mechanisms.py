@@ -11,7 +11,7 @@ from emvar_core.judging.verdicts import judge
 from emvar_core.knowledge import knowledge
 from emvar_core.plan import WorkingStep, step_times
 from emvar_core.seams.mechanism import ALL_CONTACTS, Course, Incomplete, Mechanism, NoFault, Scrap
-from emvar_core.seams.registry import REGISTRY, Registry
+from emvar_core.seams.registry import REGISTRY, Registry, asked_at
 from emvar_core.seams.situation import Meeting, Reads, Undeclared
 from emvar_core.vocabulary import Basis, Contact, Edge, Kind, Verdict
 from hypothesis import given, settings
@@ -81,6 +81,19 @@ class Looks(TestCase):
                 if m.landing.contact in mechanism.on:
                     for edge in Edge:
                         list(mechanism.judge(m.view(mechanism.reads), at, edge))
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.integers(0, 10**6))
+    def test_a_mechanism_that_is_not_asked_would_have_found_nothing(self, seed: int) -> None:
+        for m, at in some_meetings(seed):
+            contact = m.landing.contact
+            for which in (REGISTRY.timeless[contact], REGISTRY.moving[contact]):
+                asked = {judge for judge, _ in asked_at(which, m)}
+                for mechanism in which:
+                    if mechanism.judge not in asked:
+                        for edge in Edge:
+                            found = list(mechanism.judge(m.view(mechanism.reads), at, edge))
+                            self.assertEqual([], [f.sentence for f in found], mechanism.id)
 
     def test_one_that_looks_further_than_it_says_is_found_out(self) -> None:
         m, _ = next(x for seed in range(40) for x in some_meetings(seed) if x[0].landing.contact is Contact.LAY)

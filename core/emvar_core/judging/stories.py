@@ -52,11 +52,11 @@ def _story(groups: list[list[SeamOut]]) -> Story:
     key = tuple([id(s) for s in seams])
     kept: tuple[list[SeamOut], Story] | None = _STORIES.get(key)
     if kept is None or any(a is not b for a, b in zip(kept[0], seams, strict=True)):
-        kept = _STORIES.put(key, (seams, _told(groups)))
+        kept = _STORIES.put(key, (seams, _story_of_groups(groups)))
     return kept[1]
 
 
-def _told(groups: list[list[SeamOut]]) -> Story:
+def _story_of_groups(groups: list[list[SeamOut]]) -> Story:
     first = max((group[0] for group in groups), key=_leading)
     seams = [first.id] + [s.id for group in groups for s in group if s is not first]
     return Story.model_construct(

@@ -96,29 +96,35 @@ def _worked_far_down(
 
 
 def judge_steps(
-    c: Conditions, zone_id: str, steps: Sequence[AnyStep], base: Layer, stack: Stack, times: Times, told_from: int = 0
+    c: Conditions,
+    zone_id: str,
+    steps: Sequence[AnyStep],
+    base: Layer,
+    stack: Stack,
+    times: Times,
+    written_from: int = 0,
 ) -> Stretch:
     """Some steps of a zone on what lies there; the steps before `told_from` only build it up."""
     lies, started, touched = list(stack), len(stack), set[int]()
     coats: dict[str, CoatOut] = {}
     seams: list[SeamOut] = []
     for i, step in enumerate(steps):
-        timing, told = times[step.id], i >= told_from
+        timing, written = times[step.id], i >= written_from
         if isinstance(step, CoatStep):
             entry = lying(c, step, zone_id, timing)
-            if told:
+            if written:
                 laid = lay(c, step, timing)
                 seams += _meet(c, step, zone_id, laid.landing, laid.content, tuple(lies[-SIGHT:]), base, timing)
                 coats[coat_id(step.id, zone_id)] = coat_out(step, laid, zone_id, entry.layer.coverage, timing)
             lies.append(entry)
         elif isinstance(step, WorkingStep):
             here = tuple(lies)
-            if told:
+            if written:
                 seams += _worked_seams(c, step, zone_id, here, base, times)
             for place in worked_on(step, here):
                 lies[place] = here[place].left(step.leaves)
                 touched.add(place)
-        elif told:
+        elif written:
             landing = landing_of(c, step, timing)
             seams += _meet(c, step, zone_id, landing, content_of(step), tuple(lies[-SIGHT:]), base, timing)
     return Stretch(

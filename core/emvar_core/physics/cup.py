@@ -150,9 +150,9 @@ def cup_for_area(
         1 / counted if counted and p.role is Role.PAINT else m.drop_ml for p, m in zip(parts, materials, strict=True)
     ]
     paint = next((i for i, p in enumerate(parts) if p.role is Role.PAINT), 0)
-    held = None if fill.paint_drops is None else (paint, fill.paint_drops)
+    measured_paint = None if fill.paint_drops is None else (paint, fill.paint_drops)
     grow = MOST_GROWN if fill.total_ml is None else 1.0
-    s = scaled([part_ml(k, p) for p in parts], sizes, fill.total_ml or needed, grow, held)
+    s = scaled([part_ml(k, p) for p in parts], sizes, fill.total_ml or needed, grow, measured_paint)
     return CupFor(
         tuple(
             Pour(p.material, m.name, p.role.value, round(ml, 3), n)

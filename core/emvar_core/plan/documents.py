@@ -113,8 +113,8 @@ class Record(Model):
         """What became of each step; one that is done in some of its zones only has begun."""
         found: dict[str, State] = {}
         for (step, _), entry in self.last().items():
-            held = found.get(step)
-            mixed = held is not None and held is not entry.state
+            known = found.get(step)
+            mixed = known is not None and known is not entry.state
             found[step] = State.BEGUN if mixed else entry.state
         return found
 
@@ -128,8 +128,8 @@ class Record(Model):
             if e.state not in (State.DONE, State.BEGUN):
                 continue
             start, end = minutes_since_start(plan, e.starts_at), minutes_since_start(plan, e.ends_at)
-            held = found.get(step)
-            found[step] = Timing(min(start, held.start_min), max(end, held.end_min)) if held else Timing(start, end)
+            known = found.get(step)
+            found[step] = Timing(min(start, known.start_min), max(end, known.end_min)) if known else Timing(start, end)
         return found
 
     def freed(self, plan: Plan) -> dict[str, float]:
@@ -224,8 +224,8 @@ def schedule_times(plan: Plan, schedule: Schedule) -> dict[str, Timing]:
     found: dict[str, Timing] = {}
     for e in schedule.placed:
         start, end = minutes_since_start(plan, e.starts_at), minutes_since_start(plan, e.ends_at)
-        held = found.get(e.step)
-        found[e.step] = Timing(min(start, held.start_min), max(end, held.end_min)) if held else Timing(start, end)
+        known = found.get(e.step)
+        found[e.step] = Timing(min(start, known.start_min), max(end, known.end_min)) if known else Timing(start, end)
     return found
 
 

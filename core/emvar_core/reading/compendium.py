@@ -169,10 +169,10 @@ def _span(pair: tuple[float, float]) -> Span:
 
 
 def _opened(k: Knowledge, thinner: Thinner, system: System) -> Opened:
-    return _told(k, thinner, system, thinner.name)
+    return _opened_by(k, thinner, system, thinner.name)
 
 
-def _told(k: Knowledge, thinner: Thinner, system: System, name: str) -> Opened:
+def _opened_by(k: Knowledge, thinner: Thinner, system: System, name: str) -> Opened:
     blend = blend_of(thinner)
     power = power_on(k, blend, system)
     hard = young = power.power
@@ -231,7 +231,7 @@ def _thinner(k: Knowledge, thinner: Thinner) -> ThinnerEntry:
     seen: dict[str, Opened] = {}
     for coat in k.coats.values():
         system = k.systems[coat.system]
-        seen.setdefault(system.id, _told(k, thinner, system, system.name))
+        seen.setdefault(system.id, _opened_by(k, thinner, system, system.name))
     flash = [s.flash_c for s in parts if s.flash_c is not None]
     return ThinnerEntry(
         id=thinner.id,

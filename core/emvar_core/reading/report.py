@@ -37,9 +37,9 @@ def report(plan: Plan, a: Assessment, width: int = 100) -> str:
         f"· {s.sound} sound seams",
         "",
     ]
-    told: dict[str, list[Story]] = {}
+    stories: dict[str, list[Story]] = {}
     for story in a.stories:
-        told.setdefault(story.upper_step, []).append(story)
+        stories.setdefault(story.upper_step, []).append(story)
     for number, step in enumerate(plan.steps, 1):
         where = ", ".join(zones[z] for z in step.zones) if len(step.zones) < len(zones) else "all zones"
         lines.append(f"{number:3d}  {when(plan, a.times[step.id].start_min)}  {step.name} ({where})")
@@ -48,7 +48,7 @@ def report(plan: Plan, a: Assessment, width: int = 100) -> str:
             pours = " + ".join(f"{_pour(p)} {p.name.lower()}" for p in cup.pours)
             ratio = f"{ratio_words(step.mix)}, " if step.mix else ""
             lines.append(f"       mix {ratio}{pours} = {cup.total_ml:g} mL")
-        for story in told.get(step.id, []):
+        for story in stories.get(step.id, []):
             lines.extend(_tell(plan, a, story, zones, width))
     if cautions := _cautions(a):
         lines += ["", "Cautions"]
@@ -58,13 +58,13 @@ def report(plan: Plan, a: Assessment, width: int = 100) -> str:
 
 def _cautions(a: Assessment) -> list[str]:
     """Each caution once, of several flash points the lowest; the line that they give no leave comes last."""
-    told: dict[str, str] = {}
+    by_caution: dict[str, str] = {}
     for note in a.notes:
-        held = told.get(note.caution)
-        if held is None or (note.caution == "flash" and _degrees(note.text) < _degrees(held)):
-            told[note.caution] = note.text
-    defer = told.pop("defer", None)
-    return [*told.values(), *([defer] if defer else [])]
+        known = by_caution.get(note.caution)
+        if known is None or (note.caution == "flash" and _degrees(note.text) < _degrees(known)):
+            by_caution[note.caution] = note.text
+    defer = by_caution.pop("defer", None)
+    return [*by_caution.values(), *([defer] if defer else [])]
 
 
 def _degrees(text: str) -> int:

@@ -36,10 +36,10 @@ def at_step(
 ) -> AtStep:
     """Cup, cautions and remarks of a step, remembered by its `mark`. `areas` stands for the zones."""
     key = (c.key, c.horizon, mark, areas)
-    return _AT_STEPS.once(key, lambda: _told(c, plan, step, times[step.id], zones))
+    return _AT_STEPS.once(key, lambda: _worked_out(c, plan, step, times[step.id], zones))
 
 
-def _told(c: Conditions, plan: Plan, step: AnyStep, timing: Timing, zones: dict[str, Zone]) -> AtStep:
+def _worked_out(c: Conditions, plan: Plan, step: AnyStep, timing: Timing, zones: dict[str, Zone]) -> AtStep:
     k, temp = c.k, c.line.at(timing.start_min).temp_c
     said: list[Said] = []
     cup = None
@@ -47,7 +47,7 @@ def _told(c: Conditions, plan: Plan, step: AnyStep, timing: Timing, zones: dict[
         laid = lay(c, step, timing)
         method = laid.landing.method or laid.coat.method
         bases = [k.substrates[b] for b in sorted({plan.base_of(zones[z]) for z in step.zones})]
-        told = coat_cautions(k, laid.coat, laid.cup, method, tuple(step.aids), temp, bases)
+        given = coat_cautions(k, laid.coat, laid.cup, method, tuple(step.aids), temp, bases)
         said = [
             *cup_remarks(k, step, laid.coat, laid.cup),
             *limit_remarks(k, step, laid.coat, laid.cup),
@@ -55,12 +55,12 @@ def _told(c: Conditions, plan: Plan, step: AnyStep, timing: Timing, zones: dict[
         ]
         cup = _cup_of_zones(c, step, laid, zones) if is_mixed(laid.coat, method) else None
     elif isinstance(step, WorkingStep):
-        told = work_cautions(k, step, k.thinners[step.carrier] if step.carrier else None, temp)
+        given = work_cautions(k, step, k.thinners[step.carrier] if step.carrier else None, temp)
     else:
-        told = touch_cautions(k, step, k.touches[step.material] if step.material else None)
-    if told:
-        told.append(("defer", DEFER))
-    notes = [StepNote.model_construct(step_id=step.id, caution=i, text=text) for i, text in told]
+        given = touch_cautions(k, step, k.touches[step.material] if step.material else None)
+    if given:
+        given.append(("defer", DEFER))
+    notes = [StepNote.model_construct(step_id=step.id, caution=i, text=text) for i, text in given]
     return AtStep(cup, notes, said)
 
 

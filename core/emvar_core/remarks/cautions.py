@@ -23,84 +23,84 @@ from ..vocabulary import (
 )
 
 FLASH_MARGIN_C = 5.0
-Told = list[tuple[str, str]]
+Said = list[tuple[str, str]]
 
 
-def _say(k: Knowledge, told: Told, caution: str, **figures: float) -> None:
-    told.append((caution, k.cautions[caution].format(**figures)))
+def _say(k: Knowledge, said: Said, caution: str, **figures: float) -> None:
+    said.append((caution, k.cautions[caution].format(**figures)))
 
 
 def coat_cautions(
     k: Knowledge, coat: Coat, cup: Cup, method: Method, aids: tuple[Aid, ...], temp_c: float, bases: list[Substrate]
-) -> Told:
+) -> Said:
     """Cautions of a coat as mixed and laid at this air, as (id, text)."""
-    told: Told = []
+    said: Said = []
     blend, system = cup.carrier, k.systems[coat.system]
     hot, spirit = hot_share(k, blend), spirit_share(k, blend)
     if coat.has(Trait.ISOCYANATE):
-        _say(k, told, "isocyanate")
+        _say(k, said, "isocyanate")
     if method in SPRAYED:
-        _say(k, told, "mist")
+        _say(k, said, "mist")
     elif spirit > 0.3 or hot > 0.1:
-        _say(k, told, "vapour")
+        _say(k, said, "vapour")
     if method is Method.CAN:
-        _say(k, told, "can")
+        _say(k, said, "can")
     flash = lowest_flash_c(k, blend)
     if flash is not None and flash <= temp_c + FLASH_MARGIN_C and method is not Method.CAN:
-        _say(k, told, "flash", flash=flash)
+        _say(k, said, "flash", flash=flash)
     if method in SPRAYED and system.is_a(SystemRole.FLAMMABLE_OVERSPRAY):
-        _say(k, told, "nitro")
+        _say(k, said, "nitro")
     if hot >= 0.3:
-        _say(k, told, "gloves")
+        _say(k, said, "gloves")
     if system.is_a(SystemRole.SELF_HEATING_RAGS) and method not in SPRAYED:
-        _say(k, told, "rags")
+        _say(k, said, "rags")
     if system.is_a(SystemRole.TUBE_PIGMENTS):
-        _say(k, told, "toxic_pigment")
+        _say(k, said, "toxic_pigment")
     if system.is_a(SystemRole.DUSTY) or coat.use is Use.PUTTY:
-        _say(k, told, "dust")
+        _say(k, said, "dust")
     if method in (Method.WASH, Method.BRUSH) and coat.use is Use.EFFECT:
-        _say(k, told, "lick")
+        _say(k, said, "lick")
     if any(b.surface is BaseSurface.UNCURED for b in bases):
-        _say(k, told, "print")
+        _say(k, said, "print")
     for aid in aids:
         if aid.kind is not AidKind.FAN:
-            _say(k, told, "heat")
+            _say(k, said, "heat")
             if aid.temp_c is not None and aid.temp_c > 45:
-                _say(k, told, "heat_hot", temp=aid.temp_c)
+                _say(k, said, "heat_hot", temp=aid.temp_c)
             break
-    return told
+    return said
 
 
-def work_cautions(k: Knowledge, step: WorkingStep, carrier: Thinner | None, temp_c: float) -> Told:
+def work_cautions(k: Knowledge, step: WorkingStep, carrier: Thinner | None, temp_c: float) -> Said:
     """Cautions of a working step with its carrier."""
-    told: Told = []
+    said: Said = []
     if carrier is not None:
         blend = blend_of(carrier)
         if spirit_share(k, blend) > 0.3 or hot_share(k, blend) > 0.1:
-            _say(k, told, "vapour")
-            _say(k, told, "rags")
+            _say(k, said, "vapour")
+            _say(k, said, "rags")
         flash = lowest_flash_c(k, blend)
         if flash is not None and flash <= temp_c + FLASH_MARGIN_C:
-            _say(k, told, "flash", flash=flash)
+            _say(k, said, "flash", flash=flash)
         if step.action is WorkAction.WIPE:
-            _say(k, told, "lick")
+            _say(k, said, "lick")
         if carrier.is_a(ThinnerRole.AMMONIA):
-            _say(k, told, "ammonia")
+            _say(k, said, "ammonia")
     if step.action is WorkAction.SCRAPE:
-        _say(k, told, "dust")
-        _say(k, told, "blade")
-    return told
+        _say(k, said, "dust")
+        _say(k, said, "blade")
+    return said
 
 
-def touch_cautions(k: Knowledge, step: FittingStep, touch: Touch | None) -> Told:
+def touch_cautions(k: Knowledge, step: FittingStep, touch: Touch | None) -> Said:
     """Cautions of a fitting step."""
-    told: Told = []
+    said: Said = []
     if touch is not None and touch.fogs:
-        _say(k, told, "superglue")
+        _say(k, said, "superglue")
     if touch is not None and touch.percent:
-        _say(k, told, "cement")
+        _say(k, said, "cement")
     if touch is not None and touch.ammonia:
-        _say(k, told, "ammonia")
+        _say(k, said, "ammonia")
     if step.action is FittingAction.MASK:
-        _say(k, told, "blade")
-    return told
+        _say(k, said, "blade")
+    return said

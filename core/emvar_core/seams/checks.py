@@ -46,9 +46,9 @@ HARD = Check(
     "A thumbnail leaves no mark, and a finger held on it for ten seconds no print.",
     "Hold the model by a handle and give it some days more.",
 )
+BUD_TEST = "Bud-test a hidden spot with water, white spirit, 70 % isopropanol, mild thinner, in that order"
 BUD = Check(
-    "Bud-test a hidden spot with water, white spirit, 70 % isopropanol, mild thinner, in that order: the bud stays "
-    "clean.",
+    f"{BUD_TEST}: the bud stays clean.",
     "The first bud that colours tells what opens it: use nothing of that kind over it.",
 )
 

@@ -36,6 +36,9 @@ class Scrap:
     fails: str
 
 
+BUD_SCRAP = Scrap(1440, "The bud stays clean, the film flat and hard.", "Colour on the bud, or a soft film.")
+
+
 @dataclass(frozen=True)
 class Cause:
     """A fault that a mechanism brings itself: the appearance, its words where it is new, and the cause."""

@@ -91,13 +91,13 @@ def timeless(m: Meeting) -> list[Finding]:
     """What happens at a meeting whatever the instant; weighed once."""
     if m.timeless is None:
         found: list[Finding] = []
-        for judge, view in _asked(REGISTRY.timeless[m.landing.contact], m):
+        for judge, view in asked_at(REGISTRY.timeless[m.landing.contact], m):
             found.extend(judge(view, 0.0, Edge.LATE))
         m.timeless = found
     return m.timeless
 
 
-def _asked(which: tuple[Mechanism, ...], m: Meeting) -> list[Asked]:
+def asked_at(which: tuple[Mechanism, ...], m: Meeting) -> list[Asked]:
     """Those of some mechanisms that can find anything here, each with what it sees of the meeting."""
     reached = films_of(m.layers[m.index : m.shown(Reads.REACHED)]) if m.landing.wet else frozenset()
     chosen = _concerned(which, films_of((m.layer,)), reached)
@@ -125,7 +125,7 @@ def films_of(layers: tuple[Layer, ...]) -> frozenset[FilmClass | None]:
 
 def _moving(m: Meeting) -> list[Asked]:
     if m.moving is None:
-        m.moving = _asked(REGISTRY.moving[m.landing.contact], m)
+        m.moving = asked_at(REGISTRY.moving[m.landing.contact], m)
     return m.moving
 
 

@@ -84,15 +84,15 @@ class _History:
 
 
 def _history(k: Knowledge, plan: Plan, step: CoatStep, zone_id: str, at_min: float) -> _History:
-    told = assess(plan, zones=[zone_id], opens=False)
+    answer = assess(plan, zones=[zone_id], opens=False)
     coat = k.coats[step.material]
-    events = told.coats[coat_id(step.id, zone_id)].events
-    line = conditions_of(plan, told.times, knowledge=k).line
+    events = answer.coats[coat_id(step.id, zone_id)].events
+    line = conditions_of(plan, answer.times, knowledge=k).line
     return _History(
         name=step.name,
-        seams=[s for s in told.seams.values() if _concerns(plan, s, step) and s.at_min <= at_min + 1e-6],
-        remarks=[r for r in told.remarks if r.step_id == step.id or _touches(plan, r.step_id, step.id)],
-        air=line.at(told.times[step.id].start_min),
+        seams=[s for s in answer.seams.values() if _concerns(plan, s, step) and s.at_min <= at_min + 1e-6],
+        remarks=[r for r in answer.remarks if r.step_id == step.id or _touches(plan, r.step_id, step.id)],
+        air=line.at(answer.times[step.id].start_min),
         is_so={
             "film": k.systems[coat.system].film,
             "system": coat.system,

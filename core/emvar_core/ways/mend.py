@@ -161,8 +161,8 @@ def undoable_states(plan: Plan) -> list[Undoable]:
         if not isinstance(step, CoatStep) or k.coats[step.material].use not in WORTH_UNDOING:
             continue
         for zone in step.zones:
-            told = rescue(plan, step.id, zone, judged_at(plan, times, step, zone), c)
-            found.append(Undoable(step_id=step.id, zone_id=zone, state=told.state, sentence=told.sentence))
+            undoing = rescue(plan, step.id, zone, judged_at(plan, times, step, zone), c)
+            found.append(Undoable(step_id=step.id, zone_id=zone, state=undoing.state, sentence=undoing.sentence))
     return found
 
 

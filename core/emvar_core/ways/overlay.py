@@ -148,4 +148,4 @@ def _on(c: Conditions, plan: Plan, step: CoatStep, coat: Coat, sheen: Sheen, age
     times = {below.id: Timing(0.0, 0.0), upper.id: Timing(age_min, age_min + step.hands_on_min)}
     seen = c.until(plan, age_min + step.hands_on_min)
     base = base_layer(c.k, plan, zone)
-    return _gravest(judge_steps(seen, zone.id, [below, upper], base, (), times, told_from=1).seams.values())
+    return _gravest(judge_steps(seen, zone.id, [below, upper], base, (), times, written_from=1).seams.values())

@@ -60,14 +60,14 @@ def park(plan: Plan, at_min: float, back_min: float | None = None) -> Parking:
     leaves = at_min + STOPS_IN_MIN
     times = step_times(plan)
     c = conditions_of(plan, times)
-    told = assess(plan, opens=False)
+    answer = assess(plan, opens=False)
     items: list[Parked] = []
     for zone in plan.zones:
         s = stand(plan, zone.id, at_min, c)
         for i, layer in enumerate(s.layers):
             if layer.system is None or layer.drying is None or layer.step_id is None:
                 continue
-            windows = told.coats[coat_id(layer.step_id, zone.id)].windows
+            windows = answer.coats[coat_id(layer.step_id, zone.id)].windows
             items += _coat(plan, times, windows, s.layers, i, zone.id, leaves, back)
         items += _mask(c.k, plan, times, zone.id, at_min, back)
         items += _under_way(plan, times, zone.id, at_min)

@@ -151,7 +151,7 @@ def _substitute(
     after = assess(changed, zones=zones, opens=False)
     times = step_times(changed)
     c = conditions_of(changed, times, knowledge=k)
-    told = rescue(changed, now.id, zones[0], judged_at(changed, times, now, zones[0]), c)
+    undoing = rescue(changed, now.id, zones[0], judged_at(changed, times, now, zones[0]), c)
     mix = mix_of(k, now)
     parts = {p.material: p.role for p in mix.parts} if mix else {}
     thin = next(
@@ -166,8 +166,8 @@ def _substitute(
         before=before.score,
         after=after.score,
         windows=_windows(k, coat),
-        rescue=told.state,
-        rescue_sentence=told.sentence,
+        rescue=undoing.state,
+        rescue_sentence=undoing.sentence,
         changes=_changes(before, after, now.id),
         doubt=doubt,
         caution=_caution(k, coat, now),
@@ -200,6 +200,6 @@ def _changes(before: Assessment, after: Assessment, step_id: str) -> list[str]:
 
 
 def _caution(k: Knowledge, coat: Coat, step: CoatStep) -> str:
-    told = coat_cautions(k, coat, cup_of(k, step), method_of(k, step), (), 20.0, [])
-    grave = [text for caution, text in told if caution in ("isocyanate", "flash", "can", "nitro")]
+    said = coat_cautions(k, coat, cup_of(k, step), method_of(k, step), (), 20.0, [])
+    grave = [text for caution, text in said if caution in ("isocyanate", "flash", "can", "nitro")]
     return f"{grave[0]} {DEFER}" if grave else ""

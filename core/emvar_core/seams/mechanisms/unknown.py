@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ...vocabulary import Basis, Contact, Edge, FilmClass, FittingAction, Kind
-from ..checks import BUD
-from ..mechanism import ALL_CONTACTS, Course, Mechanism, NoFault, Scrap, films
+from ..checks import BUD, BUD_TEST
+from ..mechanism import ALL_CONTACTS, BUD_SCRAP, Course, Mechanism, NoFault, films
 from ..situation import Finding, Situation
 
 
@@ -20,7 +20,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         0.22 if dry else 0.3,
         "unknown",
         lambda: f"What {layer.words} is made of, and how old it is, is not known: nothing says that it bears this.",
-        "Bud-test a hidden spot with water, white spirit, 70 % isopropanol, mild thinner, in that order.",
+        f"{BUD_TEST}.",
         Basis.UNKNOWN,
         "nothing: an unnamed layer is never taken to be safe",
     )
@@ -35,7 +35,7 @@ MECHANISM = Mechanism(
     acts_on=films(FilmClass.UNKNOWN),
     would_change="a bud test of a hidden spot, or knowing what it is",
     check=BUD,
-    scrap=Scrap(1440, "The bud stays clean, the film flat and hard.", "Colour on the bud, or a soft film."),
+    scrap=BUD_SCRAP,
     fault=NoFault("an unknown layer is asked about before, not after"),
     explains=True,
     cost=270,

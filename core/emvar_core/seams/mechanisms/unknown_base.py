@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...vocabulary import BaseSurface, Basis, Edge, Kind
 from ..bare import bare
 from ..checks import BUD
-from ..mechanism import BARE, LAY, Course, Mechanism, NoFault, Scrap, contacts
+from ..mechanism import BARE, BUD_SCRAP, LAY, Course, Mechanism, NoFault, contacts
 from ..situation import Finding, Situation
 
 
@@ -34,7 +34,7 @@ MECHANISM = Mechanism(
     acts_on=BARE,
     would_change="a bud test of a hidden spot, or knowing what it is",
     check=BUD,
-    scrap=Scrap(1440, "The bud stays clean, the film flat and hard.", "Colour on the bud, or a soft film."),
+    scrap=BUD_SCRAP,
     fault=NoFault("an unknown material is asked about before, not after"),
     explains=True,
     cost=103,

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from ...physics.hansen import power_on
 from ...vocabulary import Basis, Edge, FilmClass, Kind
 from ..attack import reached_through
-from ..checks import BUD
-from ..mechanism import ALL_CONTACTS, Course, Mechanism, NoFault, Scrap, films
+from ..checks import BUD, BUD_TEST
+from ..mechanism import ALL_CONTACTS, BUD_SCRAP, Course, Mechanism, NoFault, films
 from ..reach import Reached, attacked
 from ..severity import SLIGHT
 from ..situation import Finding, Reads, Situation
@@ -39,7 +39,7 @@ def _at(s: Situation, r: Reached) -> Iterator[Finding]:
             f"What {r.layer.words} is made of is not known: if it is a soft varnish or a young enamel, the "
             f"{s.landing.carrier_words} ruins it.{reached_through(s, r.at)}"
         ),
-        "Bud-test a hidden spot with water, white spirit, 70 % isopropanol, mild thinner, in that order.",
+        f"{BUD_TEST}.",
         Basis.UNKNOWN,
         lambda: f"nothing known of it; {power.why} decides",
         layer=r.at,
@@ -55,7 +55,7 @@ MECHANISM = Mechanism(
     acts_on=films(FilmClass.UNKNOWN),
     would_change="a bud test of a hidden spot, or knowing what it is",
     check=BUD,
-    scrap=Scrap(1440, "The bud stays clean, the film flat and hard.", "Colour on the bud, or a soft film."),
+    scrap=BUD_SCRAP,
     fault=NoFault("an unknown layer is asked about before, not after"),
     reads=Reads.REACHED,
     explains=True,
