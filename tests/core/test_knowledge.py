@@ -6,7 +6,8 @@ from unittest import TestCase
 from emvar_core.errors import KnowledgeError
 from emvar_core.knowledge import knowledge
 from emvar_core.knowledge.load import Source, load
-from emvar_core.vocabulary import FilmClass, SolventFamily, SystemRole
+from emvar_core.reading import words as told_words
+from emvar_core.vocabulary import AidKind, Event, FilmClass, SolventFamily, SystemRole, Use
 
 K = knowledge()
 SOURCE = Source()
@@ -128,3 +129,19 @@ class Complete(TestCase):
         coat = K.coats[prime.steps[0].material or ""]
         assert coat.thin_ratio is not None
         self.assertIn(f"{coat.thin_ratio[0]:g} : {coat.thin_ratio[1]:g}", prime.recipe)
+
+
+class Told(TestCase):
+    def test_every_use_event_aid_and_stage_that_a_screen_shows_has_words(self) -> None:
+        told = told_words.words()
+        for list_, values in (
+            (told.uses, Use), (told.events, Event), (told.ready, Event), (told.aids, AidKind),
+            (told.stages, sorted({str(t.stage) for t in K.techniques.values()}, key=int)),
+        ):  # fmt: skip
+            self.assertEqual(sorted(w.id for w in list_), sorted(str(v) for v in values))
+            self.assertTrue(all(w.words for w in list_))
+
+    def test_a_technique_of_a_stage_without_a_name_is_refused(self) -> None:
+        name = next(n for n in SOURCE.folder("techniques") if "stage = 11" in SOURCE.text(n))
+        with self.assertRaises(KnowledgeError):
+            load(Source({name: SOURCE.text(name).replace("stage = 11", "stage = 12")}))

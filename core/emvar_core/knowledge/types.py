@@ -345,7 +345,7 @@ class TechniqueText(Model):
     id: MaterialId
     name: str
     words: str
-    stage: Annotated[int, Field(ge=1, le=12)]
+    stage: Annotated[int, Field(ge=3, le=11)]
     summary: str
     tool: str
     recipe: str

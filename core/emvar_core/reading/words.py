@@ -10,9 +10,11 @@ from ..vocabulary import (
     LAID_BY,
     METHOD_WORDS,
     WORKED_WITH,
+    AidKind,
     Basis,
     BudTest,
     Carrier,
+    Event,
     FittingAction,
     Goal,
     Kind,
@@ -116,6 +118,50 @@ GOALS: dict[Goal, str] = {
 }
 
 
+EVENTS: dict[Event, str] = {
+    Event.TOUCH: "dry to the touch",
+    Event.RECOAT: "another coat",
+    Event.TAPE: "low-tack tape",
+    Event.SPIRIT: "white-spirit work",
+    Event.HARD: "hard",
+}
+READY: dict[Event, str] = {
+    Event.TOUCH: "once the coat is dry to the touch",
+    Event.RECOAT: "once another coat could go on",
+    Event.TAPE: "once the coat bears low-tack tape",
+    Event.SPIRIT: "once the coat bears white spirit",
+    Event.HARD: "once the coat is hard",
+}
+USES: dict[Use, str] = {
+    Use.PRIMER: "Primers",
+    Use.COLOUR: "Colours",
+    Use.CLEAR: "Clears",
+    Use.EFFECT: "Washes, oils and effects",
+    Use.MEDIUM: "Chipping media",
+    Use.MARKING: "Markings",
+    Use.PASTE: "Pastes and glues",
+    Use.FIXER: "Fixers",
+    Use.PUTTY: "Putties",
+    Use.RUBBED: "Rubbed on",
+}
+STAGES: dict[int, str] = {
+    3: "Priming",
+    4: "Colour",
+    5: "Chipping layers and markings",
+    6: "Gloss and decals",
+    7: "Filters and washes",
+    8: "Chips and edges",
+    9: "Oils and streaks",
+    10: "Unifying clear",
+    11: "Dust, mud, wet and late parts",
+}
+AIDS: dict[AidKind, str] = {
+    AidKind.FAN: "a fan",
+    AidKind.WARM_AIR: "warm air",
+    AidKind.CABINET: "a drying cabinet",
+}
+
+
 class Word(Model):
     """One value of an enum, and how it is told."""
 
@@ -132,7 +178,8 @@ class SchoolWords(Model):
 
 
 class Words(Model):
-    """Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work."""
+    """Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
+    `ready` says from when on, after an event of hardening; `stages` are those of techniques."""
 
     laid_by: list[Word]
     worked_with: list[Word]
@@ -144,6 +191,11 @@ class Words(Model):
     schools: list[SchoolWords]
     buds: list[Word]
     goals: list[Word]
+    events: list[Word]
+    ready: list[Word]
+    uses: list[Word]
+    stages: list[Word]
+    aids: list[Word]
 
 
 class Work(Model):
@@ -169,6 +221,11 @@ def words() -> Words:
         schools=[SchoolWords(id=s, title=title, sides=_all(sides)) for s, (title, sides) in SCHOOLS.items()],
         buds=_all(BUDS),
         goals=_all(GOALS),
+        events=_all(EVENTS),
+        ready=_all(READY),
+        uses=_all(USES),
+        stages=_all(STAGES),
+        aids=_all(AIDS),
     )
 
 

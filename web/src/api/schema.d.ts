@@ -2344,7 +2344,8 @@ export interface components {
         };
         /**
          * Words
-         * @description Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work.
+         * @description Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
+         *     `ready` says from when on, after an event of hardening; `stages` are those of techniques.
          */
         Words: {
             /** Laid By */
@@ -2367,6 +2368,16 @@ export interface components {
             buds: components["schemas"]["Word"][];
             /** Goals */
             goals: components["schemas"]["Word"][];
+            /** Events */
+            events: components["schemas"]["Word"][];
+            /** Ready */
+            ready: components["schemas"]["Word"][];
+            /** Uses */
+            uses: components["schemas"]["Word"][];
+            /** Stages */
+            stages: components["schemas"]["Word"][];
+            /** Aids */
+            aids: components["schemas"]["Word"][];
         };
         /**
          * Work

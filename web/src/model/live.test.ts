@@ -70,6 +70,11 @@ const words = {
   schools: [],
   buds: [],
   goals: [],
+  events: [],
+  ready: [],
+  uses: [],
+  stages: [],
+  aids: [],
 } as unknown as Knowledge["words"];
 
 describe("what can be added", () => {

@@ -3,45 +3,24 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import { api, type Compendium } from "../../api/client";
+import type { Told } from "../../model/words";
+import { useWords } from "../../parts/BuildDoor";
 import { ThemeButton } from "../../parts/Theme";
 import { BaseEntry, CoatEntry, TechniqueEntry, ThinnerEntry, TouchEntry } from "./Entries";
 
 type Row = { id: string; name: string; under: string; words: string; swatch: string | null };
-const STAGES: Record<number, string> = {
-  3: "Priming",
-  4: "Colour",
-  5: "Chipping layers and markings",
-  6: "Gloss and decals",
-  7: "Filters and washes",
-  8: "Chips and edges",
-  9: "Oils and streaks",
-  10: "Unifying clear",
-  11: "Dust, mud, wet and late parts",
-};
-const USES: Record<string, string> = {
-  primer: "Primers",
-  colour: "Colours",
-  clear: "Clears",
-  effect: "Washes, oils and effects",
-  medium: "Chipping media",
-  marking: "Markings",
-  paste: "Pastes and glues",
-  fixer: "Fixers",
-  putty: "Putties",
-  rubbed: "Rubbed on",
-};
 
-function rows(c: Compendium): Row[] {
+function rows(c: Compendium, told: Told): Row[] {
   const found: Row[] = [];
   for (const t of [...c.techniques].sort((a, b) => a.stage - b.stage))
     found.push({
       id: t.id,
       name: t.name,
-      under: `Techniques · ${STAGES[t.stage]}`,
+      under: `Techniques · ${told.stage(String(t.stage))}`,
       words: `${t.name} ${t.words} ${t.summary} ${t.traps.join(" ")}`.toLowerCase(),
       swatch: t.steps.findLast((s) => s.colour)?.colour ?? null,
     });
-  for (const [use, title] of Object.entries(USES))
+  for (const { value: use, label: title } of told.uses)
     for (const m of c.coats.filter((x) => x.use === use))
       found.push({
         id: m.id,
@@ -91,7 +70,8 @@ function Loaded({ c }: { c: Compendium }) {
   const go = useNavigate();
   const { hash } = useLocation();
   const [query, setQuery] = useState("");
-  const all = useMemo(() => rows(c), [c]);
+  const told = useWords();
+  const all = useMemo(() => rows(c, told), [c, told]);
   const terms = query.toLowerCase().split(/\s+/).filter(Boolean);
   const hits = all.filter((r) => terms.every((t) => r.words.includes(t)));
   const wanted = hash.slice(1);

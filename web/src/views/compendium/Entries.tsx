@@ -104,13 +104,6 @@ const LEFT = 170;
 const WIDE = 430;
 const x = (m: number) =>
   LEFT + (Math.log10(Math.min(Math.max(m, 0.8), 60000) / 0.8) / Math.log10(60000 / 0.8)) * WIDE;
-const EVENT_WORDS: Record<string, string> = {
-  touch: "dry to the touch",
-  recoat: "another coat",
-  tape: "low-tack tape",
-  spirit: "white-spirit work",
-  hard: "hard",
-};
 
 /** From wet to hard on a logarithmic scale: a wedge that thins, events as ranges, windows as brackets. */
 function Hardens({ m }: { m: Coat }) {
@@ -144,7 +137,7 @@ function Hardens({ m }: { m: Coat }) {
         {events.map(([key, e], i) => (
           <g key={key} transform={`translate(0 ${44 + i * 22})`}>
             <text x={0} y={12} fontSize={13} fill="var(--ink)">
-              {EVENT_WORDS[key]}
+              {told.event(key)}
             </text>
             <path d={`M${x(e.early)} 8H${x(e.late)}`} stroke="var(--ink)" strokeWidth={7} opacity={0.28} />
             <path d={`M${x(e.best)} 2v12`} stroke="var(--ink)" strokeWidth={2} />
@@ -343,15 +336,11 @@ export function BaseEntry({ b }: { b: Base }) {
 }
 
 export function TouchEntry({ t }: { t: Touch }) {
-  const after: Record<string, string> = {
-    tape: "once the coat bears low-tack tape",
-    hard: "once the coat is hard",
-    recoat: "once another coat could go on",
-  };
+  const told = useWords();
   return (
     <article>
       <Head title={t.name} under="Touches a coat without laying one">
-        Goes on {after[t.after] ?? "later"}.
+        Goes on {told.ready(t.after)}.
       </Head>
       <Facts rows={[["For", t.serves.join(", ")]]} />
       <Cautions list={t.cautions} />

@@ -1,14 +1,14 @@
 /** What few steps need, out of the way until it is asked for. */
 import { useMemo } from "react";
 import { localStamp, readStamp } from "../../drawing/stamp";
+import { useWords } from "../../parts/BuildDoor";
 import { Choice, NumberField, TextField } from "../../parts/Field";
 import type { Props, Set } from "./stepParts";
-
-const AID_WORDS: Record<string, string> = { fan: "a fan", warm_air: "warm air", cabinet: "a drying cabinet" };
 
 /** What few steps need: the technique, a fixed start, a part that has to be off, something that hurries drying. */
 export function More(p: Props & { set: Set }) {
   const { step, set, known, plan } = p;
+  const told = useWords();
   const aid = step.aids?.[0];
   const techniques = useMemo(
     () => [
@@ -57,10 +57,7 @@ export function More(p: Props & { set: Set }) {
         <Choice
           label="Dried with"
           value={aid?.kind ?? ""}
-          options={[
-            { value: "", label: "bench air" },
-            ...Object.entries(AID_WORDS).map(([value, label]) => ({ value, label })),
-          ]}
+          options={[{ value: "", label: "bench air" }, ...told.aids]}
           onTake={(v) =>
             void setAid(v ? { kind: v, duration_min: 60, temp_c: v === "fan" ? null : 40 } : null)
           }
