@@ -11,7 +11,7 @@ from collections.abc import Iterable
 from .errors import NotThere
 from .ids import read_seam_id
 from .judging import Assessment, CoatOut, Conditions, CupOut, Remark, SeamOut, StepNote, base_layer, conditions_of
-from .judging.stories import score_of, stories_of
+from .judging.stories import Reason, reasons_of, score_of, stories_of
 from .judging.trials import settled_by_trials
 from .judging.zones import judge_steps, judge_zone, marks_of, steps_of
 from .knowledge import Knowledge
@@ -52,16 +52,19 @@ def assess(
     coats: dict[str, CoatOut] = {}
     seams: dict[str, SeamOut] = {}
     unsound: list[SeamOut] = []
+    reasons: list[Reason] = []
     for zone in plan.zones:
         if zone.id in by_zone:
             for stretch in judge_zone(c, zone, base_layer(c.k, plan, zone), by_zone[zone.id], times, marked):
                 coats.update(stretch.coats)
                 seams.update(stretch.seams)
                 unsound += stretch.unsound
+                reasons += stretch.reasons
     if plan.trials and (settled := settled_by_trials(plan, times, seams)):
         seams |= settled
         unsound = [s for s in unsound if s.id not in settled]
         unsound += [settled[i] for i in sorted(settled) if settled[i].verdict is not Verdict.SOUND]
+        reasons = reasons_of(unsound)
     cups: dict[str, CupOut] = {}
     notes: list[StepNote] = []
     remarks: list[Remark] = []
@@ -72,16 +75,17 @@ def assess(
         if here.cup is not None:
             cups[step.id] = here.cup
         notes += here.notes
-        remarks += [remark_out(step.id, list(step.zones), said) for said in here.said]
+        if here.said:
+            remarks += [remark_out(step.id, list(step.zones), said) for said in here.said]
     remarks += in_order(c, plan, times, by_zone, marked)
-    return Assessment.model_construct(
+    return Assessment.stated(
         times=times,
         coats=coats,
         seams=seams,
         cups=cups,
         notes=notes,
         remarks=remarks,
-        stories=stories_of(plan, unsound, remarks),
+        stories=stories_of(plan, reasons, remarks),
         score=score_of(unsound, sound=len(seams) - len(unsound), remarks=remarks),
         end_min=max((t.end_min for t in times.values()), default=0.0),
     )

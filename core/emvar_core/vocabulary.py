@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Any, Self
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
@@ -23,6 +23,24 @@ class Model(BaseModel):
     """A plain value: frozen, and refusing fields that it does not know."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+
+    @classmethod
+    def stated(cls, **values: Any) -> Self:
+        """A model of values that the core itself made, every field stated, without their being checked again.
+
+        What pydantic's `model_construct` gives where no field is left out, at a tenth of its cost: an edit makes
+        hundreds. Raises TypeError where a field is left out or is none of the model's.
+        """
+        if values.keys() != cls.__pydantic_fields__.keys():
+            wrong = ", ".join(sorted(values.keys() ^ cls.__pydantic_fields__.keys()))
+            raise TypeError(f"{cls.__name__} is stated with exactly its fields; look at {wrong}")
+        made = cls.__new__(cls)
+        put = object.__setattr__
+        put(made, "__dict__", values)
+        put(made, "__pydantic_fields_set__", set(values))
+        put(made, "__pydantic_extra__", None)
+        put(made, "__pydantic_private__", None)
+        return made
 
 
 def _printable(text: str) -> str:

@@ -11,7 +11,7 @@ from emvar_core.judging.verdicts import judge
 from emvar_core.knowledge import knowledge
 from emvar_core.plan import WorkingStep, step_times
 from emvar_core.seams.mechanism import ALL_CONTACTS, Course, Incomplete, Mechanism, NoFault, Scrap
-from emvar_core.seams.registry import REGISTRY, Registry, asked_at
+from emvar_core.seams.registry import REGISTRY, Registry, panel_of
 from emvar_core.seams.situation import Meeting, Reads, Undeclared
 from emvar_core.vocabulary import Basis, Contact, Edge, Kind, Verdict
 from hypothesis import given, settings
@@ -87,13 +87,13 @@ class Looks(TestCase):
     def test_a_mechanism_that_is_not_asked_would_have_found_nothing(self, seed: int) -> None:
         for m, at in some_meetings(seed):
             contact = m.landing.contact
-            for which in (REGISTRY.timeless[contact], REGISTRY.moving[contact]):
-                asked = {judge for judge, _ in asked_at(which, m)}
-                for mechanism in which:
-                    if mechanism.judge not in asked:
-                        for edge in Edge:
-                            found = list(mechanism.judge(m.view(mechanism.reads), at, edge))
-                            self.assertEqual([], [f.sentence for f in found], mechanism.id)
+            panel, _ = panel_of(m)
+            asked = {judge for judge, _ in (*panel.timeless, *panel.moving)}
+            for mechanism in REGISTRY:
+                if contact in mechanism.on and mechanism.judge not in asked:
+                    for edge in Edge:
+                        found = list(mechanism.judge(m.view(mechanism.reads), at, edge))
+                        self.assertEqual([], [f.sentence for f in found], mechanism.id)
 
     def test_one_that_looks_further_than_it_says_is_found_out(self) -> None:
         m, _ = next(x for seed in range(40) for x in some_meetings(seed) if x[0].landing.contact is Contact.LAY)
@@ -139,13 +139,13 @@ class Looks(TestCase):
             fault=NoFault("nobody sees a noise"),
         )  # fmt: skip
         with_it = Registry([*REGISTRY, loud])
-        kept = REGISTRY.by_id, REGISTRY.timeless, REGISTRY.moving
-        REGISTRY.by_id, REGISTRY.timeless, REGISTRY.moving = with_it.by_id, with_it.timeless, with_it.moving
+        kept = vars(REGISTRY).copy()
+        vars(REGISTRY).update(vars(with_it))
         try:
             m, at = next(some_meetings(3))
             told = judge(Meeting(m.k, m.landing, m.layers, m.index, at), at)
         finally:
-            REGISTRY.by_id, REGISTRY.timeless, REGISTRY.moving = kept
+            vars(REGISTRY).update(kept)
         self.assertEqual(told.verdict, Verdict.CLASH)
         self.assertEqual(told.findings[0].word, "hums")
         self.assertEqual(told.telling.would_change, "less noise")

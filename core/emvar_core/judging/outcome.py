@@ -1,6 +1,6 @@
 """What an assessment says: its models. Times are minutes since the build's start.
 
-They are made with `model_construct`, since their values come from the core itself; the tests validate them.
+They are made with `Model.stated`, since their values come from the core itself; the tests validate them.
 """
 
 from __future__ import annotations

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 
 from ..memory import MEMORY
 from ..plan import Plan
@@ -12,24 +13,43 @@ from .outcome import Remark, Score, SeamOut, Story
 _STORIES = MEMORY.door("stories", 5_000)
 
 
-def stories_of(plan: Plan, seams: Iterable[SeamOut], remarks: Iterable[Remark] = ()) -> list[Story]:
-    """Seams that are not sound, told once where several zones tell the same, and remarks; gravest first.
+@dataclass(frozen=True, slots=True)
+class Reason:
+    """What is not sound of a step in one zone and tells the same there; the seam that leads stands first."""
+
+    upper_step: str
+    tells: tuple[str, Verdict, str, str | None]
+    seams: tuple[SeamOut, ...]
+
+
+def reasons_of(unsound: Iterable[SeamOut]) -> list[Reason]:
+    """The reasons of some seams that are not sound, whole steps of zones.
 
     A step waits once in a zone, until the last of its reasons is gone; what else it does there is told by what happens.
-    Zones share a story where the reason that leads is the same in them, word for word.
     """
     in_zone: dict[tuple[str, Verdict, str, str], list[SeamOut]] = {}
-    for seam in seams:
+    for seam in unsound:
         what = "" if seam.verdict is Verdict.WAIT else seam.word
         in_zone.setdefault((seam.upper_step, seam.verdict, what, seam.zone_id), []).append(seam)
-    alike: dict[tuple[str, Verdict, str, str | None], list[list[SeamOut]]] = {}
+    found = []
     for (upper, verdict, _, _), group in in_zone.items():
         if len(group) > 1:
             group.sort(key=_leading, reverse=True)
-        alike.setdefault((upper, verdict, group[0].sentence, group[0].lower_step), []).append(group)
-    stories = [_story(groups) for groups in alike.values()]
+        found.append(Reason(upper, (upper, verdict, group[0].sentence, group[0].lower_step), tuple(group)))
+    return found
+
+
+def stories_of(plan: Plan, reasons: Iterable[Reason], remarks: Iterable[Remark] = ()) -> list[Story]:
+    """Seams that are not sound, told once where several zones tell the same, and remarks; gravest first.
+
+    Zones share a story where the reason that leads is the same in them, word for word.
+    """
+    alike: dict[tuple[str, Verdict, str, str | None], list[Reason]] = {}
+    for reason in reasons:
+        alike.setdefault(reason.tells, []).append(reason)
+    stories = [_story(same) for same in alike.values()]
     stories += [
-        Story.model_construct(
+        Story.stated(
             upper_step=r.step_id, lower_step=None, contact=Contact.LAY, verdict=r.verdict, word=r.word,
             sentence=r.sentence, advice=r.advice, zones=r.zones, seams=[], missed=False, remark=r.id,
         )
@@ -46,23 +66,22 @@ def _leading(seam: SeamOut) -> tuple[float, float]:
     return (seam.opens_careful_min or 0.0, grave) if seam.verdict is Verdict.WAIT else (grave, 0.0)
 
 
-def _story(groups: list[list[SeamOut]]) -> Story:
-    """The story of zones in which the same leads; kept by the seams themselves, since an edit changes few of them."""
-    seams = [s for group in groups for s in group]
-    key = tuple([id(s) for s in seams])
-    kept: tuple[list[SeamOut], Story] | None = _STORIES.get(key)
-    if kept is None or any(a is not b for a, b in zip(kept[0], seams, strict=True)):
-        kept = _STORIES.put(key, (seams, _story_of_groups(groups)))
+def _story(same: list[Reason]) -> Story:
+    """The story of zones in which the same leads; kept by the reasons themselves, since an edit changes few of them."""
+    key = tuple([id(r) for r in same])
+    kept: tuple[list[Reason], Story] | None = _STORIES.get(key)
+    if kept is None or any(a is not b for a, b in zip(kept[0], same, strict=True)):
+        kept = _STORIES.put(key, (same, _told_of(same)))
     return kept[1]
 
 
-def _story_of_groups(groups: list[list[SeamOut]]) -> Story:
-    first = max((group[0] for group in groups), key=_leading)
-    seams = [first.id] + [s.id for group in groups for s in group if s is not first]
-    return Story.model_construct(
+def _told_of(same: list[Reason]) -> Story:
+    first = max((r.seams[0] for r in same), key=_leading)
+    seams = [first.id] + [s.id for r in same for s in r.seams if s is not first]
+    return Story.stated(
         upper_step=first.upper_step, lower_step=first.lower_step, contact=first.contact, verdict=first.verdict,
         word=first.word, sentence=first.sentence, advice=first.advice,
-        zones=list(dict.fromkeys(group[0].zone_id for group in groups)), seams=seams, missed=first.missed, remark=None,
+        zones=list(dict.fromkeys(r.seams[0].zone_id for r in same)), seams=seams, missed=first.missed, remark=None,
     )  # fmt: skip
 
 

@@ -36,7 +36,7 @@ def later(value: float | None, by: float) -> float | None:
 
 def range_out(edges: Any) -> RangeOut:
     """A range of instants as it is told; never becomes None."""
-    return RangeOut.model_construct(early=finite(edges.early), best=finite(edges.best), late=finite(edges.late))
+    return RangeOut.stated(early=finite(edges.early), best=finite(edges.best), late=finite(edges.late))
 
 
 # --- coats -----------------------------------------------------------------------------------------------------
@@ -51,7 +51,7 @@ def coat_out(step: CoatStep, laid: Laid, zone_id: str, coverage: float, timing: 
 
 def _coat_out(step: CoatStep, laid: Laid, zone_id: str, coverage: float, colour: str, timing: Timing) -> CoatOut:
     states, events, windows = _COATS.once(laid.timed, lambda: _in_time(laid))
-    return CoatOut.model_construct(
+    return CoatOut.stated(
         id=coat_id(step.id, zone_id),
         step_id=step.id,
         zone_id=zone_id,
@@ -74,7 +74,7 @@ def _in_time(laid: Laid) -> tuple[list[StateMark], dict[str, RangeOut], list[Win
 
 def window_out(w: OpenWindow) -> WindowOut:
     """A window as it is told."""
-    return WindowOut.model_construct(
+    return WindowOut.stated(
         action=w.action, opens=range_out(w.opens), easy_until_min=finite(w.easy_until_min), closes=range_out(w.closes),
         rests_on=w.rests_on,
     )  # fmt: skip
@@ -84,7 +84,7 @@ def events_out(drying: Drying) -> dict[str, RangeOut]:
     """The events of a film's hardening, each as a range of minutes since the build's start."""
     early, best, late = (drying.all_events(edge) for edge in (Edge.EARLY, Edge.BEST, Edge.LATE))
     return {
-        name: RangeOut.model_construct(early=finite(early[name]), best=finite(best[name]), late=finite(late[name]))
+        name: RangeOut.stated(early=finite(early[name]), best=finite(best[name]), late=finite(late[name]))
         for name in best
     }
 
@@ -94,7 +94,7 @@ def states_out(drying: Drying) -> list[StateMark]:
     system = drying.system
     start = drying.end_min
     if system.film is FilmClass.LOOSE:
-        return [StateMark.model_construct(state=FilmState.POWDER, from_min=start)]
+        return [StateMark.stated(state=FilmState.POWDER, from_min=start)]
     marks = [(FilmState.WET, start)]
     touch, recoat, hard = (drying.event(e, Edge.BEST) for e in (Event.TOUCH, Event.RECOAT, Event.HARD))
     if system.windows:
@@ -107,7 +107,7 @@ def states_out(drying: Drying) -> list[StateMark]:
     for state, begins in marks:
         while kept and kept[-1].from_min >= begins:
             kept.pop()
-        kept.append(StateMark.model_construct(state=state, from_min=round(begins, 2)))
+        kept.append(StateMark.stated(state=state, from_min=round(begins, 2)))
     return kept
 
 
@@ -132,7 +132,7 @@ def _seam_out(
     sentence, advice, word = sound_words(landing, lower_name), "", "sound"
     if worst is not None and judged.verdict is not Verdict.SOUND:
         sentence, advice, word = worst.sentence, worst.advice, worst.word
-    return SeamOut.model_construct(
+    return SeamOut.stated(
         id=seam_id(step.id, zone_id, lower_id),
         zone_id=zone_id,
         upper_step=step.id,
@@ -156,9 +156,7 @@ def _seam_out(
         missed=False,
         findings=[_finding_out(f, names, entry.index) for f in judged.findings],
         reach=[
-            ReachOut.model_construct(
-                step_id=names[r.layer][0], name=names[r.layer][1], share=r.share, power=r.power, red=r.red
-            )
+            ReachOut.stated(step_id=names[r.layer][0], name=names[r.layer][1], share=r.share, power=r.power, red=r.red)
             for r in judged.reach
         ],
         **_telling_fields(judged.telling),
@@ -177,7 +175,7 @@ def _telling_fields(t: Telling) -> dict[str, Any]:
 
 
 def _finding_out(f: Finding, names: Names, index: int) -> FindingOut:
-    return FindingOut.model_construct(
+    return FindingOut.stated(
         mechanism=f.mechanism, kind=f.kind, severity=round(min(f.severity, 1.0), 3), word=f.word, sentence=f.sentence,
         advice=f.advice, basis=f.basis, rests_on=f.rests_on, step_id=names[min(f.on(index), len(names) - 1)][0],
         depth=f.on(index) - index, school=f.school.value if f.school else None,
@@ -221,7 +219,7 @@ def window_seam(step: WorkingStep, zone_id: str, target: Layer, window: OpenWind
     """A working step's window on the coat that it acts on, as a seam."""
     said = window_verdict(window, target, timing.start_min, timing.end_min)
     never = window.never is not None
-    return SeamOut.model_construct(
+    return SeamOut.stated(
         id=seam_id(step.id, zone_id, target.step_id),
         zone_id=zone_id,
         upper_step=step.id,

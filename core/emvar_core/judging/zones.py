@@ -21,6 +21,7 @@ from .contacts import SIGHT, judge_landing
 from .laying import content_of, landing_of, lay, whole_of, working
 from .outcome import CoatOut, SeamOut
 from .stack import Lying, Stack, Times, beside, lying, place_of, worked_on
+from .stories import Reason, reasons_of
 from .writing import coat_out, seam_out, window_seam
 
 STRETCH = 5  # steps of a zone that are remembered together
@@ -37,6 +38,7 @@ class Stretch:
     coats: dict[str, CoatOut]
     seams: dict[str, SeamOut]
     unsound: list[SeamOut]
+    reasons: list[Reason]
     added: Stack
     changed: tuple[tuple[int, Lying], ...]  # how far below the stretch's start, and what is there now
 
@@ -127,10 +129,12 @@ def judge_steps(
         elif written:
             landing = landing_of(c, step, timing)
             seams += _meet(c, step, zone_id, landing, content_of(step), tuple(lies[-SIGHT:]), base, timing)
+    unsound = [s for s in seams if s.verdict is not Verdict.SOUND]
     return Stretch(
         coats,
         {s.id: s for s in seams},
-        [s for s in seams if s.verdict is not Verdict.SOUND],
+        unsound,
+        reasons_of(unsound),
         tuple(lies[started:]),
         tuple((started - i, lies[i]) for i in sorted(touched) if i < started),
     )

@@ -119,6 +119,7 @@ class Drying:
     coldest_c: float
     dew_c: float
     _degrees: dict[tuple[float, Edge], float] = field(default_factory=dict, compare=False, repr=False)
+    _events: dict[tuple[Event, Edge], float] = field(default_factory=dict, compare=False, repr=False)
     _flash_level: list[float] = field(default_factory=list, compare=False, repr=False)
 
     def ref_minutes(self, at_min: float) -> float:
@@ -171,7 +172,10 @@ class Drying:
 
     def event(self, event: Event, edge: Edge) -> float:
         """When an event comes, at one edge of its range, minutes since the build's start."""
-        return self.when(pick(self.system.event(event), edge))
+        known = self._events.get((event, edge))
+        if known is None:
+            known = self._events[event, edge] = self.when(pick(self.system.event(event), edge))
+        return known
 
     def all_events(self, edge: Edge) -> dict[str, float]:
         """Every event of the film at one edge, minutes since the build's start.

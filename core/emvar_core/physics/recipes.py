@@ -8,6 +8,7 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -46,13 +47,19 @@ WORTH_A_LARGER_CUP = 0.004  # of a share: by how much the ratio has to get bette
 Grid = NDArray[np.float64]
 
 
+@cache
+def _ways(parts: int) -> NDArray[np.bool_]:
+    """Every way of rounding so many parts down (False) or up (True)."""
+    return np.array(list(itertools.product((False, True), repeat=parts)))
+
+
 def _roundings(wanted: Grid) -> Grid:
     """Whole drops near wanted ones (scales by parts): the nearest, then, for a few parts, each down and up."""
-    down, up = np.maximum(np.floor(wanted), 1), np.maximum(np.ceil(wanted), 1)
-    found = [np.maximum(np.round(wanted), 1)]
-    if wanted.shape[1] <= MOST_ROUNDED_BOTH_WAYS:
-        found += [np.where(ways, up, down) for ways in itertools.product((False, True), repeat=wanted.shape[1])]
-    return np.stack(found, axis=1)
+    wanted = np.maximum(wanted, 1)[:, None, :]
+    found = np.round(wanted)
+    if wanted.shape[2] > MOST_ROUNDED_BOTH_WAYS:
+        return found
+    return np.concatenate([found, np.where(_ways(wanted.shape[2]), np.ceil(wanted), np.floor(wanted))], axis=1)
 
 
 def whole_drops(wanted: list[float], grow: float = MOST_GROWN) -> list[int]:

@@ -60,7 +60,7 @@ def _worked_out(c: Conditions, plan: Plan, step: AnyStep, timing: Timing, zones:
         given = touch_cautions(k, step, k.touches[step.material] if step.material else None)
     if given:
         given.append(("defer", DEFER))
-    notes = [StepNote.model_construct(step_id=step.id, caution=i, text=text) for i, text in given]
+    notes = [StepNote.stated(step_id=step.id, caution=i, text=text) for i, text in given]
     return AtStep(cup, notes, said)
 
 
@@ -103,10 +103,9 @@ def _cup_of_zones(c: Conditions, step: CoatStep, laid: Laid, zones: dict[str, Zo
 
 def cup_out(cup: CupFor) -> CupOut:
     """A cup as it is told: mL, drops, what lands and what is lost."""
-    return CupOut.model_construct(
+    return CupOut.stated(
         pours=[
-            PourOut.model_construct(material=p.material, name=p.name, role=p.role, ml=p.ml, drops=p.drops)
-            for p in cup.pours
+            PourOut.stated(material=p.material, name=p.name, role=p.role, ml=p.ml, drops=p.drops) for p in cup.pours
         ],
         total_ml=cup.total_ml,
         ratio_error_pct=cup.ratio_error_pct,

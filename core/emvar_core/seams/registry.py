@@ -5,7 +5,7 @@ from __future__ import annotations
 import importlib
 import pkgutil
 from collections.abc import Iterable, Iterator
-from functools import lru_cache
+from dataclasses import dataclass
 
 from ..errors import KnowledgeError
 from ..knowledge import Knowledge
@@ -15,9 +15,16 @@ from ..vocabulary import Contact, Edge, FilmClass, Verdict
 from . import mechanisms
 from .mechanism import Cause, Judge, Mechanism, NoFault
 from .severity import level_of
-from .situation import Finding, Layer, Meeting, Reads, Situation
+from .situation import Finding, Meeting, Reads, Situation
 
-Asked = tuple[Judge, Situation]
+
+@dataclass(frozen=True, slots=True)
+class Panel:
+    """The mechanisms that can find anything at meetings of one kind, each with the place of its view among `reads`."""
+
+    reads: tuple[int, ...]
+    timeless: tuple[tuple[Judge, int], ...]
+    moving: tuple[tuple[Judge, int], ...]
 
 
 class Registry:
@@ -32,6 +39,7 @@ class Registry:
             self.by_id[m.id] = m
         self.moving = {c: tuple(m for m in ordered if c in m.on and m.moves) for c in Contact}
         self.timeless = {c: tuple(m for m in ordered if c in m.on and not m.moves) for c in Contact}
+        self._panels: dict[tuple[Contact, FilmClass | None, frozenset[FilmClass | None]], Panel] = {}
         self.reads: dict[Contact, int] = {}
         for c in Contact:
             union = Reads.MET
@@ -42,6 +50,32 @@ class Registry:
 
     def __iter__(self) -> Iterator[Mechanism]:
         return iter(self.by_id.values())
+
+    def panel(self, contact: Contact, met: FilmClass | None, reached: frozenset[FilmClass | None]) -> Panel:
+        """Those that act on the film that is met, or on one of those that the carrier gets into; chosen once.
+
+        None stands for a bare base.
+        """
+        panel = self._panels.get((contact, met, reached))
+        if panel is None:
+            here = frozenset([met])
+
+            def concerned(which: tuple[Mechanism, ...]) -> list[Mechanism]:
+                found = []
+                for x in which:
+                    films = reached if x.reads & Reads.REACHED else here
+                    if films if x.acts_on is None else x.acts_on & films:
+                        found.append(x)
+                return found
+
+            timeless, moving = concerned(self.timeless[contact]), concerned(self.moving[contact])
+            reads = tuple(sorted({x.reads for x in (*timeless, *moving)}))
+            panel = self._panels[contact, met, reached] = Panel(
+                reads,
+                tuple((x.judge, reads.index(x.reads)) for x in timeless),
+                tuple((x.judge, reads.index(x.reads)) for x in moving),
+            )
+        return panel
 
     def check(self, k: Knowledge) -> None:
         """Refuses mechanisms that speak for a cause that is not there, and causes of their own that do not fit."""
@@ -79,6 +113,7 @@ def _all() -> list[Mechanism]:
 
 
 REGISTRY = Registry(_all())
+NO_FILMS: frozenset[FilmClass | None] = frozenset()
 
 
 def _rank(f: Finding) -> tuple[int, bool, float]:
@@ -87,69 +122,51 @@ def _rank(f: Finding) -> tuple[int, bool, float]:
     return -level.grave, level is Verdict.SOUND or not REGISTRY.by_id[f.mechanism].explains, -f.severity
 
 
-def timeless(m: Meeting) -> list[Finding]:
-    """What happens at a meeting whatever the instant; weighed once."""
-    if m.timeless is None:
-        found: list[Finding] = []
-        for judge, view in asked_at(REGISTRY.timeless[m.landing.contact], m):
-            found.extend(judge(view, 0.0, Edge.LATE))
-        m.timeless = found
-    return m.timeless
+def _ask(m: Meeting) -> None:
+    """Calls those that can find anything here, and weighs at once what does not depend on the instant."""
+    panel, views = panel_of(m)
+    found: list[Finding] = []
+    for judge, i in panel.timeless:
+        found += judge(views[i], 0.0, Edge.LATE)
+    m.timeless, m.panel, m.views = found, panel, views
+    m.always = max([f.severity for f in found], default=0.0)
 
 
-def asked_at(which: tuple[Mechanism, ...], m: Meeting) -> list[Asked]:
-    """Those of some mechanisms that can find anything here, each with what it sees of the meeting."""
-    reached = films_of(m.layers[m.index : m.shown(Reads.REACHED)]) if m.landing.wet else frozenset()
-    chosen = _concerned(which, films_of((m.layer,)), reached)
-    views = {reads: m.view(reads) for reads in {x.reads for x in chosen}}
-    return [(x.judge, views[x.reads]) for x in chosen]
-
-
-@lru_cache(maxsize=4096)
-def _concerned(
-    which: tuple[Mechanism, ...], met: frozenset[FilmClass | None], reached: frozenset[FilmClass | None]
-) -> tuple[Mechanism, ...]:
-    """Those of some mechanisms that act on the film that is met, or on one of those that the carrier gets into."""
-    found = []
-    for x in which:
-        here = reached if x.reads & Reads.REACHED else met
-        if here if x.acts_on is None else x.acts_on & here:
-            found.append(x)
-    return tuple(found)
-
-
-def films_of(layers: tuple[Layer, ...]) -> frozenset[FilmClass | None]:
-    """The classes of film among some layers; None stands for a bare base."""
-    return frozenset([y.system.film if y.system is not None else None for y in layers])
-
-
-def _moving(m: Meeting) -> list[Asked]:
-    if m.moving is None:
-        m.moving = asked_at(REGISTRY.moving[m.landing.contact], m)
-    return m.moving
+def panel_of(m: Meeting) -> tuple[Panel, list[Situation]]:
+    """Those that can find anything here, and what they see of the meeting."""
+    reached = frozenset([y.film for y in m.layers[m.index : m.depth]]) if m.landing.wet else NO_FILMS
+    panel = REGISTRY.panel(m.landing.contact, m.layer.film, reached)
+    return panel, [m.view(reads) for reads in panel.reads]
 
 
 def moving(m: Meeting, at_min: float, edge: Edge) -> list[Finding]:
     """What happens at a meeting at an instant, of what waiting can change."""
+    if m.panel is None:
+        _ask(m)
     found: list[Finding] = []
-    for judge, view in _moving(m):
-        found.extend(judge(view, at_min, edge))
+    views = m.views
+    for judge, i in m.panel.moving:
+        found += judge(views[i], at_min, edge)
     return found
 
 
 def findings(m: Meeting, at_min: float, edge: Edge) -> list[Finding]:
     """All that happens at a meeting at an instant, gravest first."""
-    found = [*timeless(m), *moving(m, at_min, edge)]
-    found.sort(key=_rank)
+    found = moving(m, at_min, edge)
+    found = m.timeless + found
+    if len(found) > 1:
+        found.sort(key=_rank)
     return found
 
 
 def worst(m: Meeting, at_min: float, edge: Edge, enough: float = 1.0) -> float:
     """The gravest severity at an instant, 0–1; 0 where nothing happens. Stops at the first that is `enough`."""
-    most = max((f.severity for f in timeless(m)), default=0.0)
-    for judge, view in _moving(m):
+    if m.panel is None:
+        _ask(m)
+    most, views = m.always, m.views
+    for judge, i in m.panel.moving:
         if most >= enough:
             break
-        for f in judge(view, at_min, edge):
+        for f in judge(views[i], at_min, edge):
             most = max(most, f.severity)
     return most

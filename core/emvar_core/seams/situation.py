@@ -7,8 +7,8 @@ it reads (`Reads`) and nothing else. So what a verdict depends on is known, and 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
-from functools import cached_property
+from copy import copy
+from dataclasses import dataclass, field
 from typing import Any
 
 from ..knowledge import Coat, Knowledge, Substrate, System, Touch
@@ -100,6 +100,11 @@ class Layer:
             self.system.film is FilmClass.LOOSE or (self.system.film is FilmClass.RUBBED and not self.system.opened_by)
         )
 
+    @property
+    def film(self) -> FilmClass | None:
+        """The class of its film; None for a bare base."""
+        return None if self.system is None else self.system.film
+
     def has(self, trait: Trait) -> bool:
         return self.material is not None and trait in self.material.traits
 
@@ -177,6 +182,7 @@ class Landing:
     carrier_words: str = "nothing wet"
     air: LandingAir = LandingAir()
     schools: dict[School, str] = field(default_factory=dict)
+    _seen: dict[tuple[bool, bool], Landing] = field(default_factory=dict, init=False, repr=False, compare=False)
 
     @staticmethod
     def liquid(k: Knowledge, blend: Blend) -> dict[str, Any]:
@@ -196,21 +202,18 @@ class Landing:
     def is_for(self, *uses: Use) -> bool:
         return self.material is not None and self.material.use in uses
 
-    @cached_property
+    @property
     def wet(self) -> bool:
         """Whether a liquid lands that stays for a while: without one nothing is got into."""
         return bool(self.blend.parts) and self.wet_s > 0
-
-    @cached_property
-    def _seen(self) -> dict[tuple[bool, bool], Landing]:
-        return {}
 
     def seen(self, air: bool, schools: bool) -> Landing:
         """The landing as a mechanism sees it that reads its air, or the build's schools, or neither."""
         known = self._seen.get((air, schools))
         if known is None:
-            hidden = {name: _UNSEEN for name, shown in (("air", air), ("schools", schools)) if not shown}
-            known = self._seen[air, schools] = replace(self, **hidden)
+            known = copy(self)
+            vars(known).update({name: _UNSEEN for name, shown in (("air", air), ("schools", schools)) if not shown})
+            self._seen[air, schools] = known
         return known
 
 
@@ -302,26 +305,34 @@ class Meeting:
         self.k, self.landing, self.layers, self.index, self.at_min = k, landing, layers, index, at_min
         self._views: dict[int, Situation] = {}
         # What happens here at any time, weighed once: most of it does not depend on the instant.
-        self.timeless: list[Finding] | None = None
-        # The mechanisms that can find anything here, of those that time moves.
-        self.moving: list[Any] | None = None
-        self.way_down: list[Any] = []  # what the carrier gets to at the careful edge; filled with `depth`
+        self.timeless: list[Finding] = []
+        self.always = 0.0  # how grave the gravest of them is
+        # The mechanisms that can find anything here and what they see, once they are chosen (`registry.py`).
+        self.panel: Any = None
+        self.views: list[Situation] = []
+        self._depth: int | None = None
+        self._way_down: list[Any] = []  # what the carrier gets to at the careful edge; filled with `depth`
 
     @property
     def layer(self) -> Layer:
         return self.layers[self.index]
 
-    @cached_property
+    @property
     def depth(self) -> int:
         """How many layers the carrier concerns at most: those that it gets into at the careful edge, and one more."""
+        if self._depth is None:
+            self._depth = self._deep()
+        return self._depth
+
+    def _deep(self) -> int:
         if self.at_min is None:
             return len(self.layers)
         from .reach import careful  # the only thing in the room that looks before anything is declared
 
-        self.way_down = careful(self, self.at_min)
-        return min((self.way_down[-1].at if self.way_down else self.index) + 2, len(self.layers))
+        self._way_down = careful(self, self.at_min)
+        return min((self._way_down[-1].at if self._way_down else self.index) + 2, len(self.layers))
 
-    @cached_property
+    @property
     def medium(self) -> Medium | None:
         landing = self.landing
         if self.index != 0 or landing.contact is not Contact.LAY:
@@ -335,7 +346,7 @@ class Meeting:
         """What the model is made of, where the stack is short enough to see it."""
         return self.layers[-1].substrate
 
-    @cached_property
+    @property
     def cover_um(self) -> float:
         """Film that covers the base whole, µm, where that decides what gets to it: sparse effects protect nothing."""
         if self.base is None or not self.base.answers_to_cover:
@@ -354,19 +365,19 @@ class Meeting:
         """The meeting as a mechanism sees it that reads this, and no more."""
         known = self._views.get(reads)
         if known is None:
-            base = bool(reads & Reads.BASE)
+            base = self.base if reads & Reads.BASE else _UNSEEN
             known = self._views[reads] = Situation(
                 self.k,
                 self.landing.seen(bool(reads & Reads.AIR), bool(reads & Reads.SCHOOLS)),
                 self.layers[: self.shown(reads)],
                 self.index,
-                self.base if base else _UNSEEN,
-                len(self.layers) - 1 if base and self.base is not None else self.index,
+                base,
+                self.index if base is _UNSEEN or base is None else len(self.layers) - 1,
                 self.cover_um if reads & Reads.COVER else _UNSEEN,
                 self.medium if reads & Reads.MEDIUM else _UNSEEN,
             )
             if reads & Reads.REACHED and self.at_min is not None and self.depth:  # `depth` finds the way down
-                known.reached_at, known.reached = (self.at_min, Edge.LATE), self.way_down
+                known.reached_at, known.reached = (self.at_min, Edge.LATE), self._way_down
         return known
 
 
