@@ -468,6 +468,33 @@ class FilmState(StrEnum):
     POWDER = "powder"
 
 
+class Rescued(StrEnum):
+    """How a step can be taken off: clean, with care, or not without hurting what lies below."""
+
+    CLEAN = "clean"
+    CARE = "care"
+    NONE = "none"
+    NOT_YET = "not_yet"
+
+
+class Urgency(StrEnum):
+    """What has to happen before one leaves."""
+
+    NOW = "now"
+    HEED = "heed"
+    LEAVE = "leave"
+
+
+class SprayZone(StrEnum):
+    """What the paint does at a point of the map."""
+
+    GRAINY = "grainy"
+    DRY = "dry"
+    GOOD = "good"
+    WET = "wet"
+    RUNS = "runs"
+
+
 class Contact(StrEnum):
     """How two things meet: a coat on a coat, work on a coat, a touch."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpRequest
+from emvar_core.bench.tools import UNITS
 from emvar_core.errors import NotThere
 from emvar_core.knowledge import USUAL_BASE, Coat, Knowledge, knowledge
 from emvar_core.plan import CoatStep, apply, default_mix, edits_json, known_to, put
@@ -88,6 +89,7 @@ class KnowledgeOut(Schema):
     appearances: list[AppearanceOut]
     schools: dict[str, list[str]]
     words: Words
+    converts: list[str]
     usual_base: str
     caution_from: float
     clash_from: float
@@ -161,6 +163,7 @@ def what_is_known(request: HttpRequest) -> Any:
         appearances=[AppearanceOut(id=key, name=f.name) for key, f in k.faults.items()],
         schools={pair.value: list(sides) for pair, sides in SCHOOL_SIDES.items()},
         words=words(),
+        converts=list(UNITS),
         usual_base=USUAL_BASE,
         caution_from=CAUTION_FROM,
         clash_from=CLASH_FROM,

@@ -21,9 +21,9 @@ from emvar_core.schedule.net import What, net_of
 from emvar_core.schedule.schedule import Bench, first_schedule, make, times_of
 from emvar_core.seams.reach import effective_log_d
 from emvar_core.seams.situation import METHODS, Finding, Landing, Layer, Meeting
-from emvar_core.vocabulary import Basis, Contact, FilmClass, Kind, Sure, Trait, Use, Verdict
+from emvar_core.vocabulary import Basis, Contact, FilmClass, Kind, Rescued, Sure, Trait, Use, Verdict
 from emvar_core.ways.remedies import remedies
-from emvar_core.ways.rescue import Rescued, rescue
+from emvar_core.ways.rescue import rescue
 
 from tests.builders import DAY, coat, mix, plan, plan_json, tug
 from tests.core.test_memory import random_plan

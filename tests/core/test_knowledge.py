@@ -7,7 +7,9 @@ from emvar_core.errors import KnowledgeError
 from emvar_core.knowledge import knowledge
 from emvar_core.knowledge.load import Source, load
 from emvar_core.reading import words as told_words
-from emvar_core.vocabulary import AidKind, Event, FilmClass, SolventFamily, SystemRole, Use
+from emvar_core.vocabulary import (
+    AidKind, Event, FilmClass, FilmState, Rescued, Role, SolventFamily, SprayZone, SystemRole, Unit, Urgency, Use,
+)
 
 K = knowledge()
 SOURCE = Source()
@@ -136,6 +138,8 @@ class Told(TestCase):
         told = told_words.words()
         for list_, values in (
             (told.uses, Use), (told.events, Event), (told.ready, Event), (told.aids, AidKind),
+            (told.films, FilmState), (told.rescued, Rescued), (told.parked, Urgency), (told.sprayed, SprayZone),
+            (told.roles, Role), (told.units, Unit),
             (told.stages, sorted({str(t.stage) for t in K.techniques.values()}, key=int)),
         ):  # fmt: skip
             self.assertEqual(sorted(w.id for w in list_), sorted(str(v) for v in values))

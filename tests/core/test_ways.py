@@ -20,13 +20,13 @@ from emvar_core.plan import (
     step_times,
 )
 from emvar_core.plan.edits import AddStep, SetTrials
-from emvar_core.vocabulary import FilmClass, Verdict
+from emvar_core.vocabulary import FilmClass, Rescued, Urgency, Verdict
 from emvar_core.ways.faults import diagnose
 from emvar_core.ways.mend import make_undoable, mend, undoable_states
 from emvar_core.ways.overlay import over, under
-from emvar_core.ways.park import Urgency, park
+from emvar_core.ways.park import park
 from emvar_core.ways.remedies import remark_remedies, remedies
-from emvar_core.ways.rescue import Rescued, rescue, undo_reach, wipe_now
+from emvar_core.ways.rescue import rescue, undo_reach, wipe_now
 from emvar_core.ways.substitutes import substitutes
 from emvar_core.ways.trial import scrap_test
 from hypothesis import given, settings

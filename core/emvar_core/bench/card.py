@@ -20,13 +20,14 @@ from ..physics.cup import Fill, cup_of, density_g_ml, is_mixed, part_ml
 from ..physics.recipes import Rung, corrected, ladder, sections
 from ..physics.spray import (
     DISTANCES_MM,
+    LETTER_OF,
     PRESSURES_KPA,
+    ZONES,
     Gun,
     Hand,
     Laying,
     Paint,
     Point,
-    SprayZone,
     at_point,
     best_setting,
     field,
@@ -61,6 +62,7 @@ from ..vocabulary import (
     Method,
     Model,
     Role,
+    SprayZone,
     SystemRole,
     ThinnerRole,
     Unit,
@@ -82,7 +84,7 @@ BLUSHES = "blush"  # the mechanism that a slower thinner ends
 HOT_C, DAMP_PCT, WATERY = 28.0, 75.0, 0.5  # when water-borne paint dries at the needle, or hardly (common practice)
 SMALL_CM2 = 15.0
 LEAST_COVERAGE = 0.05  # a coat of less is split as if it covered so much
-LETTERS = np.array(["g", "d", "o", "w", "r"])  # of the zones, in their order
+LETTERS = np.array([LETTER_OF[z] for z in ZONES])
 
 
 class ThicknessOut(Model):

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from enum import StrEnum
 from typing import Any
 
 import numpy as np
@@ -17,7 +16,7 @@ from numpy.typing import NDArray
 from ..errors import OutOfRange
 from ..knowledge import WATER, Coat, Knowledge
 from ..plan import Air
-from ..vocabulary import FilmClass, Use
+from ..vocabulary import FilmClass, SprayZone, Use
 from .blend import Blend
 from .cup import Cup
 from .evaporation import evaporate, film_temperature_c, flux_kg_m2_s
@@ -54,17 +53,8 @@ SETS_S = 8.0
 PART_SHARE = {"small": 0.4, "side": 0.6}
 
 
-class SprayZone(StrEnum):
-    """What the paint does at a point of the map."""
-
-    GRAINY = "grainy"
-    DRY = "dry"
-    GOOD = "good"
-    WET = "wet"
-    RUNS = "runs"
-
-
 ZONES: tuple[SprayZone, ...] = tuple(SprayZone)
+LETTER_OF = dict(zip(ZONES, "gdowr", strict=True))  # on a map, one letter a point
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from typing import Any
 
 from ..knowledge import Coat, Knowledge
+from ..physics.spray import LETTER_OF
+from ..physics.viscosity import WORDS as THICKNESSES
 from ..vocabulary import (
     LAID_BY,
     METHOD_WORDS,
@@ -15,14 +17,20 @@ from ..vocabulary import (
     BudTest,
     Carrier,
     Event,
+    FilmState,
     FittingAction,
     Goal,
     Kind,
     Method,
     Model,
+    Rescued,
+    Role,
     School,
     Side,
+    SprayZone,
     Sure,
+    Unit,
+    Urgency,
     Use,
     WorkAction,
 )
@@ -160,6 +168,58 @@ AIDS: dict[AidKind, str] = {
     AidKind.WARM_AIR: "warm air",
     AidKind.CABINET: "a drying cabinet",
 }
+FILMS: dict[FilmState, str] = {
+    FilmState.WET: "wet",
+    FilmState.WORKABLE: "workable",
+    FilmState.SOFT: "soft",
+    FilmState.FIRM: "firm",
+    FilmState.HARD: "hard",
+    FilmState.POWDER: "loose powder",
+}
+# What happens to a film as it hardens (`Drying.all_events`), in the order in which it is read.
+HARDENING: dict[str, str] = {
+    "touch": "dry to the touch",
+    "same_until": "own system: until",
+    "same": "own system again",
+    "recoat": "another coat",
+    "tack_until": "tack for pigment ends",
+    "tape": "tape, handling",
+    "spirit": "white-spirit work",
+    "hard": "hard",
+    "cured": "cured through",
+}
+RESCUED: dict[Rescued, str] = {
+    Rescued.CLEAN: "comes off clean",
+    Rescued.CARE: "comes off with care",
+    Rescued.NONE: "no way back",
+    Rescued.NOT_YET: "not there",
+}
+PARKED: dict[Urgency, str] = {
+    Urgency.NOW: "Before you go",
+    Urgency.HEED: "Heed while you are away",
+    Urgency.LEAVE: "May be left",
+}
+SPRAYED: dict[SprayZone, str] = {
+    SprayZone.GRAINY: "spatters",
+    SprayZone.DRY: "dusty",
+    SprayZone.GOOD: "even",
+    SprayZone.WET: "wet",
+    SprayZone.RUNS: "runs, spiders",
+}
+# What a search is after beside the goals: nothing yet, what is broken already, and what it tries.
+SEARCHES: dict[str, str] = {
+    "": "a first schedule",
+    "broken": "what breaks least",
+    "changes": "changes",
+    "what_if": "questions",
+}
+UNITS: dict[Unit, str] = {
+    Unit.PARTS: "parts",
+    Unit.PERCENT: "%",
+    Unit.DROPS: "drops",
+    Unit.ML: "mL",
+    Unit.GRAMS: "g",
+}
 
 
 class Word(Model):
@@ -177,9 +237,16 @@ class SchoolWords(Model):
     sides: list[Word]
 
 
+class SprayWord(Word):
+    """What paint does at a point of the map, and the letter that stands for it there."""
+
+    letter: str
+
+
 class Words(Model):
     """Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
-    `ready` says from when on, after an event of hardening; `stages` are those of techniques."""
+    `ready` says from when on, after an event of hardening; `stages` are those of techniques; `films` the states of a
+    film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick."""
 
     laid_by: list[Word]
     worked_with: list[Word]
@@ -196,6 +263,15 @@ class Words(Model):
     uses: list[Word]
     stages: list[Word]
     aids: list[Word]
+    films: list[Word]
+    hardening: list[Word]
+    rescued: list[Word]
+    parked: list[Word]
+    sprayed: list[SprayWord]
+    roles: list[Word]
+    units: list[Word]
+    thicknesses: list[str]
+    searches: list[Word]
 
 
 class Work(Model):
@@ -226,6 +302,15 @@ def words() -> Words:
         uses=_all(USES),
         stages=_all(STAGES),
         aids=_all(AIDS),
+        films=_all(FILMS),
+        hardening=_all(HARDENING),
+        rescued=_all(RESCUED),
+        parked=_all(PARKED),
+        sprayed=[SprayWord(id=z, words=SPRAYED[z], letter=LETTER_OF[z]) for z in SprayZone],
+        roles=[Word(id=r, words=r.value.replace("_", " ")) for r in Role],
+        units=_all(UNITS),
+        thicknesses=[word for word, _, _ in THICKNESSES],
+        searches=_all(SEARCHES),
     )
 
 

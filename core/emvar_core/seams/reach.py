@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -25,7 +24,7 @@ class Reach:
     red: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Reached:
     """A layer that a carrier gets to: power on it (None on the base material), seconds left there, share reached."""
 
@@ -43,6 +42,11 @@ class Seen(Protocol):
     landing: Landing
     layers: tuple[Layer, ...]
     index: int
+    ahead: list[Ahead]  # those looked at so far
+
+
+# A layer on the way down, as it is at any time: where, itself, the power on it, whether it is loose.
+Ahead = tuple[int, Layer, Power | None, bool]
 
 
 def effective_log_d(power: Power, degree: float) -> float:
@@ -61,9 +65,9 @@ def bite_um(log_d: float, wet_s: float) -> float:
 
 def reach(s: Situation, at_min: float, edge: Edge) -> list[Reached]:
     """The layers that a carrier gets to from the one that is met on down, at an instant and one edge of the ranges."""
-    at = s.reached_at
-    if at is None or at[0] != at_min or at[1] is not edge:
-        s.reached_at, s.reached = (at_min, edge), list(_down(s, at_min, edge))
+    if s.reached_min != at_min or s.reached_edge is not edge:
+        s.reached = _down(s, at_min, edge)
+        s.reached_min, s.reached_edge = at_min, edge
     return s.reached
 
 
@@ -72,32 +76,42 @@ def attacked(s: Situation, at_min: float, edge: Edge) -> list[Reached]:
     return reach(s, at_min, edge) if s.landing.wet else []
 
 
-def _down(s: Seen, at_min: float, edge: Edge) -> Iterator[Reached]:
+def _ahead(s: Seen, i: int) -> Ahead:
+    layer = s.layers[i]
+    power = None if layer.system is None else power_on(s.k, s.landing.blend, layer.system)
+    found = (i, layer, power, layer.is_porous)
+    s.ahead.append(found)
+    return found
+
+
+def _down(s: Seen, at_min: float, edge: Edge) -> list[Reached]:
     seconds, liquid = s.landing.wet_s, s.landing.liquid_um
-    for i in range(s.index, min(len(s.layers), s.index + REACH_LAYERS)):
-        layer = s.layers[i]
-        if layer.system is None:
-            yield Reached(i, layer, None, seconds, 1.0 if seconds > 0 else 0.0)
-            return
-        power = power_on(s.k, s.landing.blend, layer.system)
-        if layer.is_porous:
-            yield Reached(i, layer, power, seconds, 1.0)
+    found: list[Reached] = []
+    ahead = s.ahead
+    for n in range(min(len(s.layers) - s.index, REACH_LAYERS)):
+        i, layer, power, porous = ahead[n] if n < len(ahead) else _ahead(s, s.index + n)
+        if power is None:
+            found.append(Reached(i, layer, None, seconds, 1.0 if seconds > 0 else 0.0))
+            break
+        if porous:
+            found.append(Reached(i, layer, power, seconds, 1.0))
             continue
         log_d = effective_log_d(power, layer.degree(at_min, edge))
         depth = min(bite_um(log_d, seconds), liquid * 3 if power.power > 0 else 0.5)
         share = min(depth / layer.film_um, 1.0)
-        yield Reached(i, layer, power, seconds, share)
+        found.append(Reached(i, layer, power, seconds, share))
         if share < 1.0:
-            return
+            break
         seconds -= layer.film_um**2 * 1e-12 / (2 * 10**log_d)
         liquid -= layer.film_um / 3
         if seconds <= 0 or liquid <= 0:
-            return
+            break
+    return found
 
 
 def careful(s: Seen, at_min: float) -> list[Reached]:
     """The layers that it gets to at the careful edge; later, as films harden, it gets to no more."""
-    return list(_down(s, at_min, Edge.LATE))
+    return _down(s, at_min, Edge.LATE)
 
 
 def crazing_severity(s: Seen, layer: Layer, at: int) -> float:

@@ -6,6 +6,7 @@ it reads (`Reads`) and nothing else. So what a verdict depends on is known, and 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from copy import copy
 from dataclasses import dataclass, field
@@ -182,6 +183,7 @@ class Landing:
     carrier_words: str = "nothing wet"
     air: LandingAir = LandingAir()
     schools: dict[School, str] = field(default_factory=dict)
+    wet: bool = field(init=False)  # whether a liquid lands that stays: without one nothing is got into
     _seen: dict[tuple[bool, bool], Landing] = field(default_factory=dict, init=False, repr=False, compare=False)
 
     @staticmethod
@@ -202,10 +204,8 @@ class Landing:
     def is_for(self, *uses: Use) -> bool:
         return self.material is not None and self.material.use in uses
 
-    @property
-    def wet(self) -> bool:
-        """Whether a liquid lands that stays for a while: without one nothing is got into."""
-        return bool(self.blend.parts) and self.wet_s > 0
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "wet", bool(self.blend.parts) and self.wet_s > 0)
 
     def seen(self, air: bool, schools: bool) -> Landing:
         """The landing as a mechanism sees it that reads its air, or the build's schools, or neither."""
@@ -274,7 +274,10 @@ class Medium:
 class Situation:
     """A seam as one mechanism sees it: what lands, the layers that it may look at (nearest first), what it reads."""
 
-    __slots__ = ("base", "base_at", "cover_um", "index", "k", "landing", "layers", "medium", "reached", "reached_at")
+    __slots__ = (
+        "ahead", "base", "base_at", "cover_um", "index", "k", "landing", "layers", "medium", "reached", "reached_edge",
+        "reached_min",
+    )  # fmt: skip
 
     def __init__(
         self, k: Knowledge, landing: Landing, layers: tuple[Layer, ...], index: int, base: Substrate | None,
@@ -283,8 +286,9 @@ class Situation:
         self.k, self.landing, self.layers, self.index = k, landing, layers, index
         self.base, self.base_at, self.cover_um, self.medium = base, base_at, cover_um, medium
         # The way down at the instant that was asked for last: once for all mechanisms that see the same (`reach.py`).
-        self.reached_at: tuple[float, Edge] | None = None
+        self.reached_min, self.reached_edge = math.nan, Edge.LATE
         self.reached: list[Any] = []
+        self.ahead: list[Any] = []
 
     @property
     def layer(self) -> Layer:
@@ -311,6 +315,7 @@ class Meeting:
         self.panel: Any = None
         self.views: list[Situation] = []
         self._depth: int | None = None
+        self.ahead: list[Any] = []
         self._way_down: list[Any] = []  # what the carrier gets to at the careful edge; filled with `depth`
 
     @property
@@ -377,7 +382,7 @@ class Meeting:
                 self.medium if reads & Reads.MEDIUM else _UNSEEN,
             )
             if reads & Reads.REACHED and self.at_min is not None and self.depth:  # `depth` finds the way down
-                known.reached_at, known.reached = (self.at_min, Edge.LATE), self._way_down
+                known.reached_min, known.reached, known.ahead = self.at_min, self._way_down, self.ahead
         return known
 
 

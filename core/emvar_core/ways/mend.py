@@ -24,9 +24,9 @@ from ..plan import (
 )
 from ..plan.edits import AddStep, SetField
 from ..seams.situation import COVERS
-from ..vocabulary import Method, Model, Sheen, Trait, Use, Verdict
+from ..vocabulary import Method, Model, Rescued, Sheen, Trait, Use, Verdict
 from .remedies import remark_remedies, remedies
-from .rescue import Rescued, rescue
+from .rescue import rescue
 
 MOST_ROUNDS = 24
 WORTH_UNDOING = (Use.EFFECT, Use.PASTE, Use.FIXER)  # uses whose coats one wants to be able to take off again

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from datetime import timedelta
-from enum import StrEnum
 
 from ..assess import assess
 from ..ids import coat_id
@@ -13,20 +12,12 @@ from ..judging.stack import Times
 from ..knowledge import Knowledge
 from ..plan import FittingStep, Plan, WorkingStep, minutes_since_start, sittings, step_times
 from ..seams.situation import Layer
-from ..vocabulary import Edge, Event, FilmClass, FittingAction, Model, Use
+from ..vocabulary import Edge, Event, FilmClass, FittingAction, Model, Urgency, Use
 
 STOPS_IN_MIN = 10.0
 MASK_OFF_H = 24.0  # where nothing is said of the mask
 AWAY_MIN = 2 * 1440.0  # where the plan has no hours
 LOOKED_AT = timedelta(days=60)
-
-
-class Urgency(StrEnum):
-    """What has to happen before one leaves."""
-
-    NOW = "now"
-    HEED = "heed"
-    LEAVE = "leave"
 
 
 class Parked(Model):

@@ -6,7 +6,6 @@ Agrees with the seams by construction: what is called harmless here is what the 
 from __future__ import annotations
 
 import math
-from enum import StrEnum
 
 from ..errors import NotThere
 from ..judging import Conditions, RangeOut, Standing, stand
@@ -16,7 +15,7 @@ from ..plan import CoatStep, Plan
 from ..seams.severity import CAUTION_FROM, CLASH_FROM
 from ..seams.situation import Layer
 from ..seams.windows import Edges
-from ..vocabulary import FilmClass, Model, capital
+from ..vocabulary import FilmClass, Model, Rescued, capital
 from .wiping import grave, harm, removes
 
 STRIP: dict[FilmClass, str] = {
@@ -29,15 +28,6 @@ STRIP: dict[FilmClass, str] = {
     FilmClass.CROSSLINKED: "Nothing dissolves it: only abrasion takes it off, wet, with a mask.",
     FilmClass.UNKNOWN: "Bud-test it first: water, white spirit, 70 % isopropanol, mild thinner, in that order.",
 }
-
-
-class Rescued(StrEnum):
-    """How a step can be taken off: clean, with care, or not without hurting what lies below."""
-
-    CLEAN = "clean"
-    CARE = "care"
-    NONE = "none"
-    NOT_YET = "not_yet"
 
 
 class HarmOut(Model):

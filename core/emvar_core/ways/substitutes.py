@@ -26,9 +26,9 @@ from ..plan import (
 from ..plan.edits import SetField
 from ..remarks.cautions import coat_cautions
 from ..remarks.recipe import cup_remarks
-from ..vocabulary import DEFER, Model, Role, ThinnerRole, Trait, Use, Verdict
+from ..vocabulary import DEFER, Model, Rescued, Role, ThinnerRole, Trait, Use, Verdict
 from .mend import judged_at
-from .rescue import Rescued, rescue
+from .rescue import rescue
 
 MOST = 8
 MOST_UNLIKE = 1.5  # of solvent families: a doubtful thinner farther from the lacking one is not offered

@@ -2220,6 +2220,8 @@ export interface components {
                 [key: string]: string[];
             };
             words: components["schemas"]["Words"];
+            /** Converts */
+            converts: string[];
             /** Usual Base */
             usual_base: string;
             /** Caution From */
@@ -2285,6 +2287,18 @@ export interface components {
             family: string;
         };
         /**
+         * SprayWord
+         * @description What paint does at a point of the map, and the letter that stands for it there.
+         */
+        SprayWord: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+            /** Letter */
+            letter: string;
+        };
+        /**
          * TechniqueOut
          * @description A technique as it is found and told at a step; the compendium has the rest.
          */
@@ -2345,7 +2359,8 @@ export interface components {
         /**
          * Words
          * @description Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
-         *     `ready` says from when on, after an event of hardening; `stages` are those of techniques.
+         *     `ready` says from when on, after an event of hardening; `stages` are those of techniques; `films` the states of a
+         *     film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick.
          */
         Words: {
             /** Laid By */
@@ -2378,6 +2393,24 @@ export interface components {
             stages: components["schemas"]["Word"][];
             /** Aids */
             aids: components["schemas"]["Word"][];
+            /** Films */
+            films: components["schemas"]["Word"][];
+            /** Hardening */
+            hardening: components["schemas"]["Word"][];
+            /** Rescued */
+            rescued: components["schemas"]["Word"][];
+            /** Parked */
+            parked: components["schemas"]["Word"][];
+            /** Sprayed */
+            sprayed: components["schemas"]["SprayWord"][];
+            /** Roles */
+            roles: components["schemas"]["Word"][];
+            /** Units */
+            units: components["schemas"]["Word"][];
+            /** Thicknesses */
+            thicknesses: string[];
+            /** Searches */
+            searches: components["schemas"]["Word"][];
         };
         /**
          * Work

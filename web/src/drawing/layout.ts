@@ -24,8 +24,8 @@ export type Row = {
   film: number;
 };
 /** What is told at a row: its gravest seam, or a remark on the step that is graver still. */
-export type Told = { verdict: Verdict; word: string; sentence: string; seam: Seam | null };
-export type Tag = { row: Row; worst: Told; up: number; at: number };
+export type TradeWords = { verdict: Verdict; word: string; sentence: string; seam: Seam | null };
+export type Tag = { row: Row; worst: TradeWords; up: number; at: number };
 export type Column = { zone: string; left: number; width: number; gutter: number; rows: Row[]; tags: Tag[] };
 export type Layout = { columns: Column[]; k: number; crowded: boolean; pitch: number };
 
@@ -93,8 +93,8 @@ function squeeze(wanted: number[], height: number, at: number): number[] {
   );
 }
 
-function worstByRow(a: Assessment): Map<string, Told> {
-  const found = new Map<string, Told>();
+function worstByRow(a: Assessment): Map<string, TradeWords> {
+  const found = new Map<string, TradeWords>();
   for (const seam of Object.values(a.seams)) {
     if (seam.verdict === "sound" && seam.basis !== "trial") continue; // what a trial has settled stays visible
     const key = `${seam.upper_step}~${seam.zone_id}`;
@@ -107,7 +107,7 @@ function worstByRow(a: Assessment): Map<string, Told> {
   return found;
 }
 
-function addRemark(found: Map<string, Told>, r: Remark) {
+function addRemark(found: Map<string, TradeWords>, r: Remark) {
   for (const zone of r.zones) {
     const held = found.get(`${r.step_id}~${zone}`);
     if (!held || grave(r.verdict) > grave(held.verdict))
@@ -123,7 +123,7 @@ function addRemark(found: Map<string, Told>, r: Remark) {
 const severity = (s: Seam | null | undefined) => (s ? Math.max(0, ...s.findings.map((f) => f.severity)) : 0);
 
 /** Tags in the gutter: pushed up where they would overlap, with a leader to their seam. */
-function tagsOf(rows: Row[], worst: Map<string, Told>): Tag[] {
+function tagsOf(rows: Row[], worst: Map<string, TradeWords>): Tag[] {
   const tags: Tag[] = [];
   let free = -Infinity;
   for (const row of rows) {

@@ -29,26 +29,3 @@ export const BUSY_AFTER_MIN = 35;
 /** Verdict lines, in order of gravity; told by line first, by word second, never by hue alone. */
 export const VERDICTS = ["sound", "caution", "wait", "clash"] as const;
 export type Verdict = (typeof VERDICTS)[number];
-
-export const STATE_WORDS: Record<string, string> = {
-  to_come: "to come",
-  wet: "wet",
-  workable: "workable",
-  soft: "soft",
-  firm: "firm",
-  hard: "hard",
-  powder: "loose powder",
-};
-
-/** What happens to a film as it hardens, in the order in which it is read. */
-export const EVENT_WORDS: [string, string][] = [
-  ["touch", "dry to the touch"],
-  ["same_until", "own system: until"],
-  ["same", "own system again"],
-  ["recoat", "another coat"],
-  ["tack_until", "tack for pigment ends"],
-  ["tape", "tape, handling"],
-  ["spirit", "white-spirit work"],
-  ["hard", "hard"],
-  ["cured", "cured through"],
-];

@@ -59,7 +59,7 @@ function coats(known: Knowledge): Item[] {
 }
 
 function work(known: Knowledge, plan: Plan, at: AddAt): Item[] {
-  const told = tell(known.words);
+  const words = tell(known.words);
   const steps = plan.steps ?? [];
   const upTo = at.after ? steps.findIndex((s) => s.id === at.after) + 1 : 0;
   const below = steps
@@ -70,7 +70,7 @@ function work(known: Knowledge, plan: Plan, at: AddAt): Item[] {
   return below.flatMap((target) => {
     const material = known.coats.find((c) => target.kind === "coat" && c.id === target.material);
     return (material?.works ?? []).map((w) => {
-      const name = `${told.action(w.action)}: ${target.name}`;
+      const name = `${words.action(w.action)}: ${target.name}`;
       return {
         key: `${w.action}-${target.id}`,
         name,
@@ -95,11 +95,11 @@ function work(known: Knowledge, plan: Plan, at: AddAt): Item[] {
 }
 
 function fittings(known: Knowledge): Item[] {
-  const told = tell(known.words);
+  const words = tell(known.words);
   return known.words.fittings.flatMap(({ id: action }) => {
     const things = known.touches.filter((t) => t.serves.includes(action));
     return (things.length ? things : [null]).map((thing) => {
-      const name = thing ? `${told.action(action)}: ${thing.name.toLowerCase()}` : told.action(action);
+      const name = thing ? `${words.action(action)}: ${thing.name.toLowerCase()}` : words.action(action);
       return {
         key: `${action}-${thing?.id}`,
         name,

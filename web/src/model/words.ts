@@ -2,7 +2,7 @@
 import type { Knowledge } from "../api/client";
 
 export type Words = Knowledge["words"];
-export type Told = ReturnType<typeof tell>;
+export type TradeWords = ReturnType<typeof tell>;
 type Word = { id: string; words: string };
 
 const plain = (id: string) => id.replaceAll("_", " ");
@@ -25,6 +25,17 @@ export function tell(words: Words | undefined) {
     event: of(words?.events),
     ready: of(words?.ready),
     stage: of(words?.stages),
+    film: of(words?.films),
+    hardening: words?.hardening ?? [],
+    rescued: of(words?.rescued),
+    parked: of(words?.parked),
+    sprayed: of(words?.sprayed),
+    sprayedAt: of((words?.sprayed ?? []).map((w) => ({ id: w.letter, words: w.words }))),
+    search: of([...(words?.searches ?? []), ...(words?.goals ?? [])]),
+    unit: of(words?.units),
+    units: options(words?.units),
+    roles: options(words?.roles),
+    thicknesses: words?.thicknesses ?? [],
     aids: options(words?.aids),
     uses: options(words?.uses),
     goals: (words?.goals ?? []).map((g) => g.id),

@@ -4,7 +4,7 @@ import { useEffect, useMemo, type ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import { api, type BuildOut, type Knowledge } from "../api/client";
 import { BuildStore, useShot } from "../api/store";
-import { tell, type Told } from "../model/words";
+import { tell, type TradeWords } from "../model/words";
 
 export function useShipped(): Knowledge | undefined {
   return useQuery({
@@ -15,7 +15,7 @@ export function useShipped(): Knowledge | undefined {
 }
 
 /** The trade's words, as the API tells them. */
-export function useWords(): Told {
+export function useWords(): TradeWords {
   const words = useShipped()?.words;
   return useMemo(() => tell(words), [words]);
 }

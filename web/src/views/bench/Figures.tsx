@@ -1,5 +1,6 @@
 /** What happens at the point where the gun is held, what to turn, and how much it takes. */
 import type { Card } from "../../api/client";
+import { useWords } from "../../parts/BuildDoor";
 import { Choice } from "../../parts/Field";
 
 /** How the gun is held; null: as recommended. `only`: the one pressure there is, kPa. */
@@ -22,14 +23,6 @@ export function asked(g: Gun) {
   };
 }
 
-const ZONE_WORDS: Record<string, string> = {
-  grainy: "Spatters",
-  dry: "Dusty",
-  good: "Even",
-  wet: "Wet",
-  runs: "Runs, spiders",
-};
-
 export function Figures(p: {
   card: Card;
   hold: Gun;
@@ -39,6 +32,7 @@ export function Figures(p: {
   bench?: { follow: boolean; onFollow: (on: boolean) => void; onKit: () => void };
 }) {
   const { card, hold, setHold } = p;
+  const words = useWords();
   const point = card.point;
   if (!point) return <div />;
   const row = (words: string, value: string) => (
@@ -55,7 +49,7 @@ export function Figures(p: {
       data-testid="point"
     >
       <p className="text-xl leading-tight font-semibold">
-        {ZONE_WORDS[point.zone]}
+        <span className="inline-block first-letter:uppercase">{words.sprayed(point.zone)}</span>
         <span className="block text-base font-normal">
           {(point.pressure_kpa / 100).toFixed(2)} bar, {(point.distance_mm / 10).toFixed(1)} cm
         </span>

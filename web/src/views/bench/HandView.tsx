@@ -18,7 +18,7 @@ export function HandView() {
   const [figures, setFigures] = useState<Record<string, number | null>>({ area_cm2: 100, nozzle_mm: 0.3 });
   const [hold, setHold] = useState<Gun>(AS_RECOMMENDED);
   const known = useShipped();
-  const told = useWords();
+  const words = useWords();
   const material = picked ?? known?.coats.find((c) => c.use === "colour")?.id ?? "";
   const query = {
     material,
@@ -76,7 +76,7 @@ export function HandView() {
           label="Put on"
           className="w-40"
           value={method}
-          options={[{ value: "", label: "as usual" }, ...told.laidBy]}
+          options={[{ value: "", label: "as usual" }, ...words.laidBy]}
           onTake={setMethod}
         />
         {figure("parts", "Thinner to 1", "parts", 0, 100)}

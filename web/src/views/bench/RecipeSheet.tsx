@@ -2,19 +2,11 @@
 import { useState } from "react";
 import type { CoatStep, Knowledge, Mix } from "../../api/client";
 import type { BuildStore } from "../../api/store";
+import { useWords } from "../../parts/BuildDoor";
 import { Choice, NumberField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
 
 type Part = Mix["parts"][number];
-const ROLES: Part["role"][] = ["paint", "thinner", "retarder", "flow_improver", "pigment", "binder"];
-const UNITS: Record<NonNullable<Part["unit"]>, string> = {
-  parts: "parts",
-  percent: "%",
-  drops: "drops",
-  ml: "mL",
-  g: "g",
-};
-const asOptions = (all: string[]) => all.map((value) => ({ value, label: value.replaceAll("_", " ") }));
 
 export function RecipeSheet(p: {
   open: boolean;
@@ -33,6 +25,7 @@ export function RecipeSheet(p: {
 
 /** Kept here until it is taken as a whole: percent has to add up, and every part needs a material. */
 function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSheet>[0]) {
+  const words = useWords();
   const [parts, setParts] = useState<Part[]>(
     mix?.parts ?? [{ material: step.material, role: "paint", amount: 1, unit: "parts" }],
   );
@@ -74,7 +67,7 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
             <Choice
               label="As"
               value={x.role}
-              options={asOptions(ROLES)}
+              options={words.roles}
               onTake={(role) => change(i, { role: role as Part["role"] })}
             />
             <Choice
@@ -85,7 +78,7 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
             />
             <NumberField
               label="Amount"
-              unit={UNITS[unit]}
+              unit={words.unit(unit)}
               value={x.amount}
               onTake={(amount) => {
                 if (!(amount > 0)) return { ok: false, why: "more than nothing" };
@@ -109,7 +102,7 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
           label="In"
           className="w-28"
           value={unit}
-          options={Object.entries(UNITS).map(([value, label]) => ({ value, label }))}
+          options={words.units}
           onTake={(u) => setParts(parts.map((x) => ({ ...x, unit: u as Part["unit"] })))}
         />
         <button

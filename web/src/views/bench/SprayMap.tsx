@@ -4,17 +4,11 @@
  */
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Card } from "../../api/client";
+import { useWords } from "../../parts/BuildDoor";
 import { inkOn } from "../../drawing/colour";
 
 type SprayMapData = NonNullable<Card["map"]>;
 const PAD = { left: 52, right: 14, top: 26, bottom: 38 };
-const AREA_WORDS: Record<string, string> = {
-  g: "spatters",
-  d: "dusty",
-  o: "even",
-  w: "wet",
-  r: "runs, spiders",
-};
 
 /** 0 to 1, always the same at the same place, so that the picture does not flicker. */
 function chance(n: number): number {
@@ -160,6 +154,7 @@ export function SprayMap(p: {
   onAt: (pressure: number, distance: number) => void;
 }) {
   const { map, best } = p;
+  const trade = useWords();
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ w: 560, h: 420 });
@@ -247,7 +242,7 @@ export function SprayMap(p: {
             strokeWidth={3}
             paintOrder="stroke"
           >
-            {AREA_WORDS[letter]}
+            {trade.sprayedAt(letter)}
           </text>
         ))}
         {best

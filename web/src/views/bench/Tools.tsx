@@ -4,6 +4,7 @@ import { useId, useState } from "react";
 import { Link } from "react-router";
 import { api, problemWords, type Plan, type Problem, type Zone } from "../../api/client";
 import type { BuildStore } from "../../api/store";
+import { useShipped, useWords } from "../../parts/BuildDoor";
 import { Sheet } from "../../parts/Panel";
 
 type Row = {
@@ -12,8 +13,6 @@ type Row = {
   fields: [string, string, string, string][];
   pick?: "cup" | "word" | "unit";
 };
-const UNITS = ["bar", "psi", "°C", "°F", "mm", "in", "µm", "mil", "mL", "US fl oz"];
-const WORDS = ["water", "skim milk", "milk", "thin cream", "cream", "syrup", "yoghurt", "paste"];
 const ROWS: Row[] = [
   { tool: "cup", title: "Flow cup", pick: "cup", fields: [["seconds", "ran for", "s", "40"]] },
   { tool: "word", title: "The trade's word", pick: "word", fields: [] },
@@ -112,6 +111,7 @@ type ForZone = { zones: Zone[]; onArea: (zone: Zone, cm2: number) => void };
 
 function Tool({ row, cups, zones, onArea }: { row: Row; cups: { id: string; name: string }[] } & ForZone) {
   const id = useId();
+  const [shipped, words] = [useShipped(), useWords()];
   const [typed, setTyped] = useState<Record<string, string>>(() =>
     Object.fromEntries(row.fields.map(([field, , , start]) => [field, start])),
   );
@@ -119,7 +119,7 @@ function Tool({ row, cups, zones, onArea }: { row: Row; cups: { id: string; name
   const options =
     row.pick === "cup"
       ? cups.map((c) => [c.id, c.name] as const)
-      : (row.pick === "unit" ? UNITS : WORDS).map((w) => [w, w] as const);
+      : (row.pick === "unit" ? (shipped?.converts ?? []) : words.thicknesses).map((w) => [w, w] as const);
   const chosen = picked || options[0]?.[0] || "";
   const query = { ...typed, ...(row.pick ? { [row.pick]: chosen } : {}) };
   const { data } = useQuery({

@@ -3,24 +3,24 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import { api, type Compendium } from "../../api/client";
-import type { Told } from "../../model/words";
+import type { TradeWords } from "../../model/words";
 import { useWords } from "../../parts/BuildDoor";
 import { ThemeButton } from "../../parts/Theme";
 import { BaseEntry, CoatEntry, TechniqueEntry, ThinnerEntry, TouchEntry } from "./Entries";
 
 type Row = { id: string; name: string; under: string; words: string; swatch: string | null };
 
-function rows(c: Compendium, told: Told): Row[] {
+function rows(c: Compendium, words: TradeWords): Row[] {
   const found: Row[] = [];
   for (const t of [...c.techniques].sort((a, b) => a.stage - b.stage))
     found.push({
       id: t.id,
       name: t.name,
-      under: `Techniques · ${told.stage(String(t.stage))}`,
+      under: `Techniques · ${words.stage(String(t.stage))}`,
       words: `${t.name} ${t.words} ${t.summary} ${t.traps.join(" ")}`.toLowerCase(),
       swatch: t.steps.findLast((s) => s.colour)?.colour ?? null,
     });
-  for (const { value: use, label: title } of told.uses)
+  for (const { value: use, label: title } of words.uses)
     for (const m of c.coats.filter((x) => x.use === use))
       found.push({
         id: m.id,
@@ -70,8 +70,8 @@ function Loaded({ c }: { c: Compendium }) {
   const go = useNavigate();
   const { hash } = useLocation();
   const [query, setQuery] = useState("");
-  const told = useWords();
-  const all = useMemo(() => rows(c, told), [c, told]);
+  const words = useWords();
+  const all = useMemo(() => rows(c, words), [c, words]);
   const terms = query.toLowerCase().split(/\s+/).filter(Boolean);
   const hits = all.filter((r) => terms.every((t) => r.words.includes(t)));
   const wanted = hash.slice(1);

@@ -107,7 +107,7 @@ const x = (m: number) =>
 
 /** From wet to hard on a logarithmic scale: a wedge that thins, events as ranges, windows as brackets. */
 function Hardens({ m }: { m: Coat }) {
-  const told = useWords();
+  const words = useWords();
   const events = Object.entries(m.events);
   if (!events.length) return null;
   const rows = events.length + m.windows.length;
@@ -137,7 +137,7 @@ function Hardens({ m }: { m: Coat }) {
         {events.map(([key, e], i) => (
           <g key={key} transform={`translate(0 ${44 + i * 22})`}>
             <text x={0} y={12} fontSize={13} fill="var(--ink)">
-              {told.event(key)}
+              {words.event(key)}
             </text>
             <path d={`M${x(e.early)} 8H${x(e.late)}`} stroke="var(--ink)" strokeWidth={7} opacity={0.28} />
             <path d={`M${x(e.best)} 2v12`} stroke="var(--ink)" strokeWidth={2} />
@@ -152,7 +152,7 @@ function Hardens({ m }: { m: Coat }) {
           return (
             <g key={w.action} transform={`translate(0 ${y})`}>
               <text x={0} y={12} fontSize={13} fill="var(--ink)">
-                {told.action(w.action).toLowerCase()} with {w.by}
+                {words.action(w.action).toLowerCase()} with {w.by}
               </text>
               <path
                 d={`M${x(w.opens.best)} 3v10h${closes - x(w.opens.best)}${w.closes.best > 400_000 ? "" : "v-10"}`}
@@ -336,11 +336,11 @@ export function BaseEntry({ b }: { b: Base }) {
 }
 
 export function TouchEntry({ t }: { t: Touch }) {
-  const told = useWords();
+  const words = useWords();
   return (
     <article>
       <Head title={t.name} under="Touches a coat without laying one">
-        Goes on {told.ready(t.after)}.
+        Goes on {words.ready(t.after)}.
       </Head>
       <Facts rows={[["For", t.serves.join(", ")]]} />
       <Cautions list={t.cautions} />
@@ -349,7 +349,7 @@ export function TouchEntry({ t }: { t: Touch }) {
 }
 
 export function TechniqueEntry({ t, c }: { t: Technique; c: Compendium }) {
-  const told = useWords();
+  const words = useWords();
   const school = t.school?.split(": ") as [string, string] | undefined;
   const materials = [...new Set(t.materials)].map((id) => c.coats.find((m) => m.id === id)!);
   return (
@@ -373,7 +373,7 @@ export function TechniqueEntry({ t, c }: { t: Technique; c: Compendium }) {
             </ul>,
           ],
           ["Carried by", t.carried_by ?? ""],
-          ["School", school ? told.school(school[0], school[1]) : ""],
+          ["School", school ? words.school(school[0], school[1]) : ""],
           [
             "With",
             <span key="with">

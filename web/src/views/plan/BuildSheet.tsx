@@ -136,7 +136,7 @@ function Zones({ plan, known, store }: Props) {
 }
 
 function Schools({ plan, store }: Props) {
-  const told = useWords();
+  const words = useWords();
   const taken = (plan.schools ?? {}) as Record<string, string>;
   return (
     <div className="space-y-3">
@@ -144,7 +144,7 @@ function Schools({ plan, store }: Props) {
         Where good modellers disagree, the build follows one side, and what depends on it says so. Undecided
         pairs judge nothing.
       </p>
-      {told.schools.map(({ id: pair, title, sides }) => (
+      {words.schools.map(({ id: pair, title, sides }) => (
         <fieldset key={pair} className="grid grid-cols-[11rem_1fr] items-center gap-3">
           <legend className="contents">
             <span className="text-sm font-semibold">{title}</span>
@@ -173,7 +173,7 @@ function Schools({ plan, store }: Props) {
 }
 
 function Own(p: Props) {
-  const told = useWords();
+  const words = useWords();
   const { plan, known, store } = p;
   const own = (plan.materials ?? []) as OwnMaterial[];
   const write = (label: string, change: (now: OwnMaterial[]) => OwnMaterial[]) =>
@@ -222,7 +222,7 @@ function Own(p: Props) {
               <Choice
                 label="Bud test of a dried drop"
                 value={m.bud_test ?? ""}
-                options={[{ value: "", label: "not tested" }, ...told.buds]}
+                options={[{ value: "", label: "not tested" }, ...words.buds]}
                 onTake={(v) => void set(m, { bud_test: v || null })}
               />
               {!m.like && m.bud_test ? (

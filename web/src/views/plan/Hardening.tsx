@@ -1,17 +1,17 @@
 /** How a coat hardens: its events as ranges. */
 import { span } from "../../drawing/time";
-import { EVENT_WORDS } from "../../drawing/tokens";
+import { useWords } from "../../parts/BuildDoor";
 import type { Props } from "./stepParts";
 
 /** Its events as ranges on a logarithmic scale of time: careful edge to the right. */
 export function Hardening({ p }: { p: Props }) {
+  const words = useWords();
   const coat = p.assessment.coats[`${p.step.id}~${p.zone}`]!;
   const rows: { words: string; range: { early: number | null; best: number | null; late: number | null } }[] =
     [
-      ...EVENT_WORDS.filter(([key]) => coat.events[key]).map(([key, words]) => ({
-        words,
-        range: coat.events[key]!,
-      })),
+      ...words.hardening
+        .filter((e) => coat.events[e.id])
+        .map((e) => ({ words: e.words, range: coat.events[e.id]! })),
       ...coat.windows.flatMap((w) => [
         { words: `${w.action}: opens`, range: w.opens },
         { words: `${w.action}: closes`, range: w.closes },

@@ -3,15 +3,10 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Plan } from "../../api/client";
 import { readSpan, exactSpan, type Clockwork } from "../../drawing/time";
+import { useWords } from "../../parts/BuildDoor";
 import { TextField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
 import { useTimes } from "../../parts/useMinute";
-
-const TITLES: Record<string, string> = {
-  now: "Before you go",
-  heed: "Heed while you are away",
-  leave: "May be left",
-};
 
 export function ParkSheet(p: {
   open: boolean;
@@ -22,6 +17,7 @@ export function ParkSheet(p: {
   minute: number;
   onClose: () => void;
 }) {
+  const words = useWords();
   const [away, setAway] = useState<number | null>(null); // until the next sitting, unless said
   const at = Math.max(0, Math.round(p.minute));
   const times = useTimes();
@@ -80,7 +76,7 @@ export function ParkSheet(p: {
             const items = data.items.filter((x) => x.urgency === u);
             return items.length ? (
               <section key={u}>
-                <h3 className="mb-1 font-semibold">{TITLES[u]}</h3>
+                <h3 className="mb-1 font-semibold">{words.parked(u)}</h3>
                 <ul>
                   {items.map((x) => (
                     <li

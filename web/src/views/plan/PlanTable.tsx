@@ -15,7 +15,7 @@ export function PlanTable(p: {
   onMove: (step: string, to: number) => void;
   onRemove: (step: string) => void;
 }) {
-  const told = useWords();
+  const words = useWords();
   const { plan, a, clock } = p;
   const steps = plan.steps ?? [];
   const worst = new Map<string, { verdict: Verdict; word: string; id: string | null; zone: string }>();
@@ -75,7 +75,7 @@ export function PlanTable(p: {
                     : s.zones.map((z) => plan.zones.find((x) => x.id === z)?.name).join(", ")}
                 </td>
                 <td className="pr-2 text-ink-2">
-                  {s.kind === "fitting" ? told.action(s.action) : told.method(s.method ?? "spray")}
+                  {s.kind === "fitting" ? words.action(s.action) : words.method(s.method ?? "spray")}
                 </td>
                 <td className="text-right whitespace-nowrap">
                   {coat ? `${Math.round(coat.film_um * 10) / 10} µm` : ""}

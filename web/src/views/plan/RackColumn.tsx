@@ -3,7 +3,8 @@ import { memo, useRef } from "react";
 import type { Assessment, Plan } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
 import type { Column, Row } from "../../drawing/layout";
-import { BASE_PX, STATE_WORDS, WORDS_FROM_PX } from "../../drawing/tokens";
+import { useWords } from "../../parts/BuildDoor";
+import { BASE_PX, WORDS_FROM_PX } from "../../drawing/tokens";
 import { stateAt, type Selection } from "../../model/live";
 import { PRESSED_PX } from "./rackParts";
 
@@ -24,6 +25,7 @@ type ColumnProps = {
 };
 
 export function ColumnView(p: ColumnProps) {
+  const words = useWords();
   const { column, floor, plan, assessment } = p;
   const zone = plan.zones.find((z) => z.id === column.zone)!;
   const top = column.rows.at(-1);
@@ -54,6 +56,13 @@ export function ColumnView(p: ColumnProps) {
         if (row.height < PRESSED_PX && row.step.kind === "coat") return null;
         const id = `${row.step.id}~${row.zone}`;
         const coat = assessment.coats[id];
+        const started = p.minute >= (assessment.times[row.step.id]?.start_min ?? 0);
+        const state =
+          row.step.kind === "coat"
+            ? stateAt(assessment, row.step.id, row.zone, p.minute)
+            : started
+              ? "done"
+              : "to_come";
         return (
           <RowView
             key={row.step.id}
@@ -62,13 +71,8 @@ export function ColumnView(p: ColumnProps) {
             column={column}
             y={floor - row.up - row.height}
             height={row.height}
-            state={
-              row.step.kind === "coat"
-                ? stateAt(assessment, row.step.id, row.zone, p.minute)
-                : p.minute >= (assessment.times[row.step.id]?.start_min ?? 0)
-                  ? "done"
-                  : "to_come"
-            }
+            state={state}
+            stateWords={words.film(state)}
             name={row.step.name}
             colour={coat?.colour ?? ""}
             sheen={coat?.sheen ?? ""}
@@ -163,6 +167,7 @@ type RowProps = {
   y: number;
   height: number;
   state: string;
+  stateWords: string;
   name: string;
   colour: string;
   sheen: string;
@@ -245,8 +250,8 @@ const RowView = memo(
           ["--coat" as string]: p.colour,
           ...(laid ? { background: coatFill(p.colour, p.sheen, p.coverage), color: ink } : {}),
         }}
-        aria-label={`${p.name}, ${Math.round(p.film)} µm, ${STATE_WORDS[p.state]}`}
-        title={`${p.name} · ${Math.round(p.film * 10) / 10} µm ${p.sheen} · ${STATE_WORDS[p.state]}`}
+        aria-label={`${p.name}, ${Math.round(p.film)} µm, ${p.stateWords}`}
+        title={`${p.name} · ${Math.round(p.film * 10) / 10} µm ${p.sheen} · ${p.stateWords}`}
       >
         {p.height >= WORDS_FROM_PX ? (
           <span className="words" data-thin={p.coverage < 0.95 ? "yes" : "no"}>

@@ -10,6 +10,7 @@ import {
   type RescueOut,
 } from "../../api/client";
 import type { Clockwork } from "../../drawing/time";
+import { useWords } from "../../parts/BuildDoor";
 import { Choice } from "../../parts/Field";
 import { useTimes } from "../../parts/useMinute";
 
@@ -32,16 +33,9 @@ export type At = {
   minute: number;
 };
 
-const STATE_WORDS: Record<string, string> = {
-  clean: "comes off clean",
-  care: "comes off with care",
-  none: "no way back",
-  not_yet: "not there",
-};
-
 export function RescuePanel(p: At & { step: string; zone: string }) {
   const at = useSettled(Math.max(0, Math.round(p.minute)));
-  const times = useTimes();
+  const [times, words] = [useTimes(), useWords()];
   const { data } = useQuery({
     queryKey: ["rescue", p.build, p.revision, times, p.step, p.zone, at],
     queryFn: async () =>
@@ -59,7 +53,7 @@ export function RescuePanel(p: At & { step: string; zone: string }) {
       <h3 className="flex items-baseline gap-2 font-semibold">
         If it goes wrong
         <span className="font-normal text-ink-2">{p.clock.short(at)}</span>
-        {r.state !== "not_yet" ? <span className="ml-auto">{STATE_WORDS[r.state]}</span> : null}
+        {r.state !== "not_yet" ? <span className="ml-auto">{words.rescued(r.state)}</span> : null}
       </h3>
       <p className="mt-1">{r.sentence}</p>
       {r.until?.best ? (

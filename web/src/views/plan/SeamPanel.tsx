@@ -23,7 +23,7 @@ export function SeamPanel(p: {
   onOver: (seam: Seam) => void;
 }) {
   const { plan, assessment: a, seam, clock } = p;
-  const [told, limits] = [useWords(), useShipped()];
+  const [words, limits] = [useWords(), useShipped()];
   const name = (id: string | null) =>
     id === null ? "the base material" : (plan.steps?.find((s) => s.id === id)?.name ?? id);
   const zone = plan.zones.find((z) => z.id === seam.zone_id)!.name;
@@ -41,7 +41,7 @@ export function SeamPanel(p: {
           <LineSample verdict={seam.verdict} width={40} />
           {seam.verdict === "sound" ? "sound" : `${seam.verdict}: ${seam.word}`}
           {seam.verdict !== "sound" ? (
-            <span className="ml-auto text-xs font-normal text-ink-2">{told.kind(seam.kind)}</span>
+            <span className="ml-auto text-xs font-normal text-ink-2">{words.kind(seam.kind)}</span>
           ) : null}
         </p>
         <h2 className="mt-1 text-lg leading-tight font-semibold">
@@ -94,8 +94,8 @@ export function SeamPanel(p: {
       ) : null}
       <details className="text-sm">
         <summary className="font-semibold">
-          {told.basis(seam.basis)}
-          {seam.verdict !== "sound" ? `, ${told.sure(seam.sure)}` : ""}
+          {words.basis(seam.basis)}
+          {seam.verdict !== "sound" ? `, ${words.sure(seam.sure)}` : ""}
           {seam.findings.length > 1 ? ` · ${seam.findings.length} things happen here` : ""}
         </summary>
         <p className="mt-1 text-ink-2">Rests on {seam.rests_on}.</p>
@@ -112,7 +112,7 @@ export function SeamPanel(p: {
               <li key={f.mechanism + f.step_id} className="border-l-2 border-line pl-2">
                 {f.sentence}
                 <span className="block text-xs text-ink-2">
-                  {told.basis(f.basis)} · severity {f.severity.toFixed(2)} of 1
+                  {words.basis(f.basis)} · severity {f.severity.toFixed(2)} of 1
                   {limits
                     ? ` (caution from ${limits.caution_from.toFixed(2)}, clash from ${limits.clash_from.toFixed(2)})`
                     : ""}

@@ -80,7 +80,7 @@ export function CoatFields(p: Props & { step: CoatStep; set: Set }) {
   const mix = (step.mix ?? here?.mix ?? null) as Mix | null;
   const thinner = mix?.parts.find((x) => x.role === "thinner")?.material ?? null;
   const [said, setSaid] = useState<{ of: string; lost: string[] } | null>(null);
-  const told = useWords();
+  const words = useWords();
   // What the new material can keep stays; what it cannot is said. One edit, undone as one.
   const change = async (id: string) => {
     const { data } = await api.POST("/api/builds/{build_id}/replace", {
@@ -113,7 +113,7 @@ export function CoatFields(p: Props & { step: CoatStep; set: Set }) {
       <Choice
         label="Put on"
         value={step.method ?? here?.method ?? "spray"}
-        options={told.laidBy}
+        options={words.laidBy}
         onTake={(v) => void set("method", v)}
       />
       {here && here.sheens.length ? (
@@ -225,12 +225,12 @@ function MixFields(p: Props & { step: CoatStep; set: Set }) {
 
 export function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
   const { step, known, set, plan } = p;
-  const told = useWords();
+  const words = useWords();
   const target = plan.steps?.find((s) => s.id === step.acts_on);
   return (
     <div className="grid grid-cols-2 gap-2">
       <p className="col-span-2 text-sm">
-        {told.action(step.action)}: acts on “{target?.name}”.
+        {words.action(step.action)}: acts on “{target?.name}”.
       </p>
       <Choice
         label="With"
@@ -244,7 +244,7 @@ export function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
       <Choice
         label="Tool"
         value={step.method ?? "damp_wipe"}
-        options={told.workedWith}
+        options={words.workedWith}
         onTake={(v) => void set("method", v)}
       />
       <NumberField

@@ -8,7 +8,7 @@ import type { Props, Set } from "./stepParts";
 /** What few steps need: the technique, a fixed start, a part that has to be off, something that hurries drying. */
 export function More(p: Props & { set: Set }) {
   const { step, set, known, plan } = p;
-  const told = useWords();
+  const words = useWords();
   const aid = step.aids?.[0];
   const techniques = useMemo(
     () => [
@@ -57,7 +57,7 @@ export function More(p: Props & { set: Set }) {
         <Choice
           label="Dried with"
           value={aid?.kind ?? ""}
-          options={[{ value: "", label: "bench air" }, ...told.aids]}
+          options={[{ value: "", label: "bench air" }, ...words.aids]}
           onTake={(v) =>
             void setAid(v ? { kind: v, duration_min: 60, temp_c: v === "fan" ? null : 40 } : null)
           }

@@ -3,7 +3,7 @@ import { api, type Edit, type Remark, type Step } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
 import { exactSpan, readSpan } from "../../drawing/time";
-import { STATE_WORDS } from "../../drawing/tokens";
+import { useWords } from "../../parts/BuildDoor";
 import { TextField } from "../../parts/Field";
 import { Hardening } from "./Hardening";
 import { stateAt } from "../../model/live";
@@ -16,6 +16,7 @@ import { TechniqueNote } from "./Technique";
 
 export function StepPanel(p: Props) {
   const { plan, step, assessment: a, store, clock } = p;
+  const words = useWords();
   const steps = plan.steps ?? [];
   const set = (field: string, value: unknown, label?: string) =>
     store.edit(label ?? `${step.name}: ${field.replaceAll("_", " ")}`, [
@@ -38,7 +39,7 @@ export function StepPanel(p: Props) {
         <h2 className="sr-only">{step.name}</h2>
         <p className="text-xs text-ink-2">
           {zoneName} · step {at + 1} of {steps.length}
-          {coat ? ` · ${STATE_WORDS[stateAt(a, step.id, p.zone, p.minute)]} at ${clock.short(p.minute)}` : ""}
+          {coat ? ` · ${words.film(stateAt(a, step.id, p.zone, p.minute))} at ${clock.short(p.minute)}` : ""}
         </p>
         <TextField label="Name" value={step.name} onTake={(t) => set("name", t, `Rename ${step.name}`)} />
       </header>

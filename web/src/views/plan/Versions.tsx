@@ -231,8 +231,8 @@ function scoreWords(s: Score): string {
     [s.waits, "wait", "waits"],
     [s.cautions, "caution", "cautions"],
   ] as const;
-  const told = parts.filter(([n]) => n > 0).map(([n, one, many]) => `${n} ${n === 1 ? one : many}`);
-  return told.length ? told.join(", ") : "All seams are sound";
+  const counted = parts.filter(([n]) => n > 0).map(([n, one, many]) => `${n} ${n === 1 ? one : many}`);
+  return counted.length ? counted.join(", ") : "All seams are sound";
 }
 
 const HEIGHT = 210;

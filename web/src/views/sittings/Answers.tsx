@@ -76,7 +76,7 @@ export function Fit(p: Props) {
             <h2 className="text-base font-semibold">What would make it fit</h2>
             {search.running ? (
               <>
-                <span role="status">{searchWords(search.job!, clock, (v) => v, words.goal)}</span>
+                <span role="status">{searchWords(search.job!, clock, (v) => v, words.search)}</span>
                 <button type="button" className="push" onClick={() => void search.stop()}>
                   Stop
                 </button>
@@ -118,7 +118,7 @@ export function Fit(p: Props) {
 export function Holds(p: Props) {
   const { plan, shown, clock, store } = p;
   const search = useSearch(store.id, "dry_run", () => undefined);
-  const told: DryRun | null | undefined = search.job?.dry_run;
+  const run: DryRun | null | undefined = search.job?.dry_run;
   return (
     <div className="flex gap-8 text-sm">
       <div className="w-72 shrink-0">
@@ -136,23 +136,22 @@ export function Holds(p: Props) {
           {search.running ? "Playing" : "Play it"}
         </button>
         {search.job?.error ? <p role="alert">{search.job.error}</p> : null}
-        {told ? <p className="mt-2 font-semibold">{told.weakest_why}</p> : null}
+        {run ? <p className="mt-2 font-semibold">{run.weakest_why}</p> : null}
       </div>
-      {told ? (
+      {run ? (
         <>
           <div className="w-72 shrink-0" data-testid="dry-run">
-            <h2 className="font-semibold">Likely finished {clock.long(told.likely_min)}</h2>
+            <h2 className="font-semibold">Likely finished {clock.long(run.likely_min)}</h2>
             <p>
-              nine times in ten by {clock.long(told.late_min)}; planned {clock.long(told.planned_min)}
+              nine times in ten by {clock.long(run.late_min)}; planned {clock.long(run.planned_min)}
             </p>
-            <p className="mt-2 text-xl font-semibold">{Math.round(told.whole * 100)} %</p>
+            <p className="mt-2 text-xl font-semibold">{Math.round(run.whole * 100)} %</p>
             <p>
-              of the runs met every window; {Math.round(told.on_time * 100)} % ended within an hour of the
-              plan
+              of the runs met every window; {Math.round(run.on_time * 100)} % ended within an hour of the plan
             </p>
           </div>
           <ul className="min-w-0 flex-1">
-            {told.windows.map((w) => (
+            {run.windows.map((w) => (
               <li key={w.before + w.after + w.what} className="flex items-center gap-3 py-0.5">
                 <span className="w-64 truncate">
                   {stepName(plan, w.after)} <span className="text-ink-2">on {stepName(plan, w.before)}</span>
@@ -200,7 +199,7 @@ export function WhatIf(p: Props) {
         <div className="mt-2 flex items-center gap-2">
           {search.running ? (
             <>
-              <span role="status">{searchWords(search.job!, clock, (v) => v, words.goal)}</span>
+              <span role="status">{searchWords(search.job!, clock, (v) => v, words.search)}</span>
               <button type="button" className="push" onClick={() => void search.stop()}>
                 Stop
               </button>

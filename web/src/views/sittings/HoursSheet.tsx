@@ -19,13 +19,13 @@ export function HoursSheet(p: {
   onClose: () => void;
 }) {
   const { hours, store } = p;
-  const told = useWords();
+  const words = useWords();
   const set = (label: string, part: Partial<Hours>) =>
     store.edit(label, (plan) => [{ edit: "set_hours", hours: { ...hours, ...plan.hours, ...part } }]);
   const weekly = hours.weekly ?? [];
   const change = (i: number, part: Partial<Weekly>) =>
     set("Weekly hours", { weekly: weekly.map((w, n) => (n === i ? { ...w, ...part } : w)) });
-  const goals = hours.goals ?? told.goals;
+  const goals = hours.goals ?? words.goals;
   const raise = (i: number) => {
     const next = [...goals];
     [next[i - 1], next[i]] = [next[i]!, next[i - 1]!];
@@ -99,12 +99,12 @@ export function HoursSheet(p: {
             {goals.map((g, i) => (
               <li key={g} className="flex items-center gap-2 text-sm">
                 <span className="w-4">{i + 1}</span>
-                <span className="w-60">{told.goal(g)}</span>
+                <span className="w-60">{words.goal(g)}</span>
                 <button
                   type="button"
                   className="push"
                   disabled={i === 0}
-                  aria-label={`${told.goal(g)}: more important`}
+                  aria-label={`${words.goal(g)}: more important`}
                   onClick={() => void raise(i)}
                 >
                   ↑

@@ -304,11 +304,11 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
 
 function Status(p: { shown: Shown; search: ReturnType<typeof useSearch>; clock: Clockwork }) {
   const { shown, search, clock } = p;
-  const told = useWords();
+  const words = useWords();
   if (search.running)
     return (
       <p className="text-sm" role="status" data-testid="searching">
-        {searchWords(search.job!, clock, (v) => v, told.goal)}
+        {searchWords(search.job!, clock, (v) => v, words.search)}
       </p>
     );
   if (search.job?.state === "failed")

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { span, type Clockwork } from "../../drawing/time";
-import { EVENT_WORDS } from "../../drawing/tokens";
+import { useWords } from "../../parts/BuildDoor";
 import { Happened } from "./Happened";
 import { Crack, stepName, zoneNames, type Props } from "./parts";
 
@@ -21,7 +21,7 @@ export function ThisSitting(p: Props) {
     );
   const over = sitting.end_min <= view.now_min;
   const open = sitting.lines.filter((l) => l.step && !l.state);
-  const told = async (state: string, steps: string[]) => {
+  const record = async (state: string, steps: string[]) => {
     const entries = steps.flatMap((id) => {
       const t = view.assessment.times[id]!;
       const s = plan.steps!.find((x) => x.id === id)!;
@@ -54,7 +54,7 @@ export function ThisSitting(p: Props) {
               type="button"
               className="push"
               onClick={() =>
-                void told(
+                void record(
                   "done",
                   open.map((l) => l.step!),
                 )
@@ -171,6 +171,7 @@ function stretch(clock: Clockwork, from: number, to: number): string {
 /** What a chosen step waits for, and what must not close on it. */
 function StepWindows(p: Props & { step: string }) {
   const { plan, shown, clock, step } = p;
+  const words = useWords();
   const coat = Object.values(shown.view.assessment.coats).find((c) => c.step_id === step);
   const mine = shown.view.windows.filter(
     (w) => w.after === step || (w.before === step && w.closes[0] !== null),
@@ -200,16 +201,16 @@ function StepWindows(p: Props & { step: string }) {
       </ul>
       {coat ? (
         <dl className="mt-2 grid grid-cols-[auto_1fr] gap-x-2 whitespace-nowrap border-t border-line-soft pt-1 text-xs">
-          {EVENT_WORDS.filter(([key]) => (coat.events[key]?.late ?? 1e9) < coat.end_min + 90 * 1440).map(
-            ([key, words]) => (
-              <div key={key} className="contents">
-                <dt className="text-ink-2">{words}</dt>
+          {words.hardening
+            .filter((e) => (coat.events[e.id]?.late ?? 1e9) < coat.end_min + 90 * 1440)
+            .map((e) => (
+              <div key={e.id} className="contents">
+                <dt className="text-ink-2">{e.words}</dt>
                 <dd className="text-right">
-                  {stretch(clock, coat.events[key]!.early!, coat.events[key]!.late!)}
+                  {stretch(clock, coat.events[e.id]!.early!, coat.events[e.id]!.late!)}
                 </dd>
               </div>
-            ),
-          )}
+            ))}
         </dl>
       ) : null}
       <span className="mt-2 flex gap-3">

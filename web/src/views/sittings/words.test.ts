@@ -36,7 +36,7 @@ it("a search says what it looks for, and how far it is", () => {
       job({ goal: "" }),
       clock,
       (v) => v,
-      (g) => `the ${g}`,
+      () => "a first schedule",
     ),
   ).toBe("Looking for a first schedule · 2 s");
   expect(
@@ -52,7 +52,7 @@ it("a search says what it looks for, and how far it is", () => {
       job({ goal: "changes", value: 3, bound: 9 }),
       clock,
       (v) => v,
-      (g) => `the ${g}`,
+      (g) => g,
     ),
   ).toBe("3 of 9 changes tried · 2 s");
 });

@@ -3,21 +3,13 @@ import type { Hours, Searched, Sitting } from "../../api/client";
 import { localStamp } from "../../drawing/stamp";
 import type { Clockwork } from "../../drawing/time";
 
-/** What a job is after beside the goals of the trade, which the API tells. */
-const JOBS: Record<string, string> = {
-  "": "a first schedule",
-  broken: "what breaks least",
-  changes: "changes",
-  what_if: "questions",
-};
-
 export function searchWords(
   job: Searched,
   clock: Clockwork,
   toMinute: (v: number) => number,
-  goalWords: (goal: string) => string,
+  words: (goal: string) => string,
 ): string {
-  const goal = JOBS[job.goal] ?? goalWords(job.goal);
+  const goal = words(job.goal);
   const seconds = `${Math.round(job.seconds)} s`;
   if (job.value === null || job.value === undefined) return `Looking for ${goal} · ${seconds}`;
   if (job.goal === "changes" || job.goal === "what_if")
