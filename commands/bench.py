@@ -87,8 +87,8 @@ def core() -> None:
     print(f"{'    the same, whole answer':38} {'':26} {statistics.median(shift):8.0f} ms {max(shift):8.0f} ms")
     print("remedies of a chosen seam")
     for name, made in (("tug", tug()), ("300 steps", parse_plan(tall_json(300)))):
-        found = assess(made)
-        for story in found.stories[:4]:
+        assessed = assess(made)
+        for story in assessed.stories[:4]:
             forget()
             assess(made)
             took = ms(lambda m=made, s=story: remedies(m, s.seams[0]))  # type: ignore[misc]
@@ -122,9 +122,9 @@ def sittings() -> None:
         forget()
         bench = Bench(plan)
         asked = ms(lambda b=bench: (b.net, first_schedule(b)))  # type: ignore[misc]
-        found: list[Planned] = []
-        took = ms(lambda b=bench, f=found: f.append(make(b, seconds=20)))  # type: ignore[misc]
-        goals = found[0].schedule.reached
+        planned_now: list[Planned] = []
+        took = ms(lambda b=bench, f=planned_now: f.append(make(b, seconds=20)))  # type: ignore[misc]
+        goals = planned_now[0].schedule.reached
         proven = f"{sum(g.proven for g in goals)} of {len(goals)}"
         print(f"  {name:38} {asked:7.0f} ms {took:8.0f} ms {proven:>8} {goals[0].gap_pct:8.2f} %")
     bench = Bench(tug())
@@ -181,9 +181,9 @@ SEAMS, HARDENS = "[data-testid=step-seams]", "[data-testid=step-panel] figure sv
 
 def _scheduled(page: Any, url: str, build: str) -> None:
     """Plans the sittings of a build, so that its plan is shown as scheduled from then on."""
-    told = {"X-CSRFToken": _token(page)}
+    headers = {"X-CSRFToken": _token(page)}
     jobs = f"{url}/api/builds/{build}/sittings/search"
-    page.request.post(jobs, data={"kind": "search", "seconds": 20}, headers=told)
+    page.request.post(jobs, data={"kind": "search", "seconds": 20}, headers=headers)
     while page.request.get(f"{jobs}/search").json()["state"] == "running":
         time.sleep(0.2)
 

@@ -30,25 +30,25 @@ def main(argv: list[str] | None = None) -> int:
         return 2
     bench = Bench(plan)
     try:
-        found = make(bench, seconds=args.seconds)
+        proposed = make(bench, seconds=args.seconds)
     except ValueError as error:
         print(f"{args.plan}: {error}; add sittings to 'hours'", file=sys.stderr)
         return 2
-    print(words(bench, found.schedule))
-    for goal in found.schedule.reached:
+    print(words(bench, proposed.schedule))
+    for goal in proposed.schedule.reached:
         value = when_words(at(plan, goal.value)) if goal.goal == "finish" else f"{goal.value:g}"
         proof = "proven best" if goal.proven else f"best so far, at most {goal.gap_pct:g} % from the best"
         print(f"{goal.goal}: {value} ({proof})")
-    for fit in found.unfit:
+    for fit in proposed.unfit:
         print(f"does not fit: {fit.words}")
-    for hopeless in found.hopeless:
+    for hopeless in proposed.hopeless:
         step = plan.step(hopeless.step)
         print(f"no waiting mends: “{step.name if step else hopeless.step}” {hopeless.word}; see ./emvar check")
     if args.ics:
-        args.ics.write_bytes(calendar(args.plan.stem, bench, found.schedule, datetime.now(UTC)))
+        args.ics.write_bytes(calendar(args.plan.stem, bench, proposed.schedule, datetime.now(UTC)))
     if args.csv:
-        args.csv.write_text(table(bench, found.schedule), encoding="utf-8", newline="")
-    return 0 if found.fits else 1
+        args.csv.write_text(table(bench, proposed.schedule), encoding="utf-8", newline="")
+    return 0 if proposed.fits else 1
 
 
 if __name__ == "__main__":

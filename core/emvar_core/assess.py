@@ -110,10 +110,10 @@ def _by_zone(plan: Plan, zones: Iterable[str] | None) -> tuple[dict[str, list[An
 def seam_in_full(plan: Plan, seam_id: str) -> SeamOut:
     """One seam with everything that can be said of it. Raises NotThere where the plan has no such seam."""
     parts = read_seam_id(seam_id)
-    found = assess(plan, zones=[parts.zone]).seams.get(seam_id) if parts is not None else None
-    if found is None:
+    seam = assess(plan, zones=[parts.zone]).seams.get(seam_id) if parts is not None else None
+    if seam is None:
         raise NotThere("seam", seam_id)
-    return found
+    return seam
 
 
 NEAR_BELOW, NEAR_ABOVE = 24, 2
@@ -133,12 +133,12 @@ def assess_near(plan: Plan, zone_id: str, step_id: str) -> tuple[dict[str, CoatO
     times = step_times(plan)
     c = _conditions(plan, None, opens=False)
     shown = steps[max(at - NEAR_BELOW, 0) : at + 1 + NEAR_ABOVE]
-    found = judge_steps(c, zone_id, shown, base_layer(c.k, plan, zone), (), times, written_from=min(at, NEAR_BELOW))
-    seams = found.seams | (settled_by_trials(plan, times, found.seams) if plan.trials else {})
+    stretch = judge_steps(c, zone_id, shown, base_layer(c.k, plan, zone), (), times, written_from=min(at, NEAR_BELOW))
+    seams = stretch.seams | (settled_by_trials(plan, times, stretch.seams) if plan.trials else {})
     ids = [s.id for s in steps[at : at + 1 + NEAR_ABOVE]]
     chosen = set(ids)
     return (
-        {i: c for i, c in found.coats.items() if c.step_id in chosen},
+        {i: c for i, c in stretch.coats.items() if c.step_id in chosen},
         {i: s for i, s in seams.items() if s.upper_step in chosen},
         ids,
     )

@@ -202,6 +202,6 @@ def replace_edits(request: HttpRequest, build_id: str, body: ReplaceIn) -> Any:
     step = plan.step(body.step)
     if not isinstance(step, CoatStep):
         raise NotThere("coat", body.step)
-    found = replaced(known_to(plan), step, body.material)
-    apply(plan, found.edits)
-    return ReplaceOut(edits=edits_json(found.edits), kept=list(found.kept), lost=list(found.lost))
+    replacing = replaced(known_to(plan), step, body.material)
+    apply(plan, replacing.edits)
+    return ReplaceOut(edits=edits_json(replacing.edits), kept=list(replacing.kept), lost=list(replacing.lost))

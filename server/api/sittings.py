@@ -104,7 +104,7 @@ def _show(build_id: str) -> HttpResponse:
         # Before a search: as it comes, so that there is something to look at.
         schedule = as_schedule(h.bench, first_schedule(h.bench)) if h.bench.benches else Schedule()
     shown = view(h.bench, schedule, h.before, unfit)
-    told = Shown.model_construct(
+    answered = Shown.model_construct(
         revision=h.revision,
         scheduled=h.schedule is not None,
         stale=h.stale,
@@ -115,7 +115,7 @@ def _show(build_id: str) -> HttpResponse:
         proof=proof_words(schedule) if h.schedule is not None else "not planned yet",
         view=shown,
     )
-    return answer(Shown, told)
+    return answer(Shown, answered)
 
 
 @router.get("/builds/{build_id}/sittings", response={200: Shown, 404: Problems})
@@ -150,27 +150,27 @@ def start_search(request: HttpRequest, build_id: str, body: SearchIn) -> Any:
 
 def _keep(build_id: str, job: Job, revision: int | None = None) -> None:
     """What a search found, or had found when it was stopped, becomes the schedule."""
-    found = job.result["schedule"] if job.result else job.schedule
-    if found is not None:
+    schedule = job.result["schedule"] if job.result else job.schedule
+    if schedule is not None:
         unfit = [UnfitOut.model_validate(u) for u in (job.result or {}).get("unfit", [])]
-        keep(build_id, parse(Schedule, found), unfit, revision)
+        keep(build_id, parse(Schedule, schedule), unfit, revision)
     close_old_connections()
 
 
 def _search_out(job: Job | None) -> SearchOut:
     if job is None:
         return SearchOut(state="none")
-    told = SearchOut.model_validate(
+    searched = SearchOut.model_validate(
         {
             "state": job.state, "goal": job.goal, "value": job.value, "bound": job.bound, "seconds": job.seconds,
             "error": job.error,
         }
     )  # fmt: skip
     if job.state == "done":
-        told.dry_run = DryRun.model_validate(job.result) if job.kind == "dry_run" else None
-        told.changes = [Change.model_validate(c) for c in job.result] if job.kind == "changes" else None
-        told.cases = [Case.model_validate(c) for c in job.result] if job.kind == "what_if" else None
-    return told
+        searched.dry_run = DryRun.model_validate(job.result) if job.kind == "dry_run" else None
+        searched.changes = [Change.model_validate(c) for c in job.result] if job.kind == "changes" else None
+        searched.cases = [Case.model_validate(c) for c in job.result] if job.kind == "what_if" else None
+    return searched
 
 
 @router.get("/builds/{build_id}/sittings/search/{kind}", response=SearchOut)
@@ -200,12 +200,12 @@ def move_step(request: HttpRequest, build_id: str, body: MoveIn) -> Any:
         changed, _ = apply(h.plan, parse_edits([{"edit": "set_hours", "hours": body.hours}]))
         bench = bench_of(changed, h.schedule, h.record)
     try:
-        found = move(bench, h.schedule, body.step, body.start_min)
+        moved = move(bench, h.schedule, body.step, body.start_min)
     except NotThere:
         return refused("step", "it is not in the schedule, or done already")
     if body.keep and body.step is not None:
-        keep(build_id, found.schedule, found.unfit, h.plan_revision)
-    return answer(Moved, found)
+        keep(build_id, moved.schedule, moved.unfit, h.plan_revision)
+    return answer(Moved, moved)
 
 
 @router.post("/builds/{build_id}/sittings/pin", response={200: Shown, 404: Problems, 422: Problems})
@@ -247,8 +247,8 @@ def add_record(request: HttpRequest, build_id: str, body: RecordIn) -> Any:
     What was done in some zones of a step only gets a step of its own, an edit of the plan that can be undone there.
     """
     h = kept(build_id)
-    told = {"entries": body.entries, "now_at": body.now_at or h.record.now_at}
-    more = parse(Record, told)
+    entered = {"entries": body.entries, "now_at": body.now_at or h.record.now_at}
+    more = parse(Record, entered)
     check_document(h.plan, more)
     splits, entries = out_of_step(h.plan, more.entries)
     if splits:

@@ -37,10 +37,10 @@ class RescueOut(Schema):
 def read_rescue(request: HttpRequest, build_id: str, zone_id: str, step_id: str, q: Query[At]) -> Any:
     """What takes this coat off at an instant, and the strongest thing this spot may be wiped with."""
     plan = plan_at(build_id, q.times)
-    found = RescueOut.model_construct(
+    rescued = RescueOut.model_construct(
         rescue=rescue.rescue(plan, step_id, zone_id, q.at), wipe=rescue.wipe_now(plan, zone_id, q.at)
     )
-    return answer(RescueOut, found)
+    return answer(RescueOut, rescued)
 
 
 @router.get("/builds/{build_id}/reach", response={200: list[rescue.Reach], 404: Problems})

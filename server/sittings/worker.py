@@ -36,8 +36,8 @@ def run(job: dict[str, Any]) -> None:
     seconds = float(job["seconds"])
 
     def progress(p: Progress, s: Schedule | None) -> None:
-        found = s.model_dump(mode="json") if s is not None else None
-        say(job=job["job"], goal=p.goal, value=p.value, bound=p.bound, seconds=p.seconds, schedule=found)
+        best = s.model_dump(mode="json") if s is not None else None
+        say(job=job["job"], goal=p.goal, value=p.value, bound=p.bound, seconds=p.seconds, schedule=best)
 
     if job["kind"] == "dry_run":
         result: Any = dry_run(bench, parse(Schedule, job["schedule"]))

@@ -172,8 +172,8 @@ def thickness_of(k: Knowledge, plan: Plan, step: CoatStep, temp_c: float) -> Thi
     for other in plan.steps:
         if isinstance(other, CoatStep) and other.material == step.material and other.measured is not None:
             there = thickness(k, coat, cup_of(k, other), temp_c)
-            if (found := _measured_mpas(other, kit, there.density_g_ml)) is not None:
-                lessons.append(math.log(found / there.mpas))
+            if (thick := _measured_mpas(other, kit, there.density_g_ml)) is not None:
+                lessons.append(math.log(thick / there.mpas))
     return thickness(k, coat, cup, temp_c, math.exp(sum(lessons) / len(lessons)) if lessons else 1.0)
 
 
@@ -214,8 +214,8 @@ def _sprayed(
     part = "small" if area < SMALL_CM2 else "side"
     most = kit.most_kpa - kit.hose_loss_kpa
     pressures = PRESSURES_KPA if setting.only_kpa is None else np.array([setting.only_kpa])
-    found = best_setting(k, paint, gun, part, air, most, kit.altitude_m, pressures)
-    best, hand = found if found else (None, Hand(part=part))
+    recommended = best_setting(k, paint, gun, part, air, most, kit.altitude_m, pressures)
+    best, hand = recommended if recommended else (None, Hand(part=part))
     hand = Hand(setting.speed_mm_s or hand.speed_mm_s, part)
     pressure = setting.pressure_kpa or setting.only_kpa or (best.pressure_kpa if best else 100.0)
     distance = setting.distance_mm or (best.distance_mm if best else 100.0)

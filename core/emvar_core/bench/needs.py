@@ -39,7 +39,7 @@ def needs(plan: Plan) -> list[Need]:
     """Paint and thinner for the whole build, most first: the cups of all its coats."""
     k, times = known_to(plan), step_times(plan)
     c = conditions_of(plan, times, knowledge=k)
-    found: dict[str, Need] = {}
+    wanted: dict[str, Need] = {}
     for step in plan.steps:
         cup = poured_for(k, plan, step, lay(c, step, times[step.id])) if isinstance(step, CoatStep) else None
         if cup is None:
@@ -47,10 +47,10 @@ def needs(plan: Plan) -> list[Need]:
         poured = sum(p.ml for p in cup.pours)
         for p in cup.pours:
             ml = cup.needed_ml * p.ml / poured
-            old = found.get(p.material)
+            old = wanted.get(p.material)
             total, coats = (ml, 1) if old is None else (old.ml + ml, old.coats + 1)
-            found[p.material] = Need(
+            wanted[p.material] = Need(
                 material=p.material, name=p.name, role=p.role, ml=total, coats=coats,
                 low_ml=total / NEEDS_UNCERTAIN, high_ml=total * NEEDS_UNCERTAIN,
             )  # fmt: skip
-    return sorted(found.values(), key=lambda n: -n.ml)
+    return sorted(wanted.values(), key=lambda n: -n.ml)

@@ -80,12 +80,12 @@ def beside(step: WorkingStep, stack: Stack) -> Stack:
 
 def exposed(layers: tuple[Layer, ...]) -> list[tuple[int, float]]:
     """Which layers (nearest first) what lands will meet, and over what share of the zone."""
-    found, left = [], 1.0
+    bare, left = [], 1.0
     for i, layer in enumerate(layers):
         share = left * layer.coverage
         if share >= LEAST_SHARE:
-            found.append((i, share))
+            bare.append((i, share))
         left -= share
         if left < LEAST_SHARE:
             break
-    return found
+    return bare

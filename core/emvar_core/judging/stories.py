@@ -31,12 +31,12 @@ def reasons_of(unsound: Iterable[SeamOut]) -> list[Reason]:
     for seam in unsound:
         what = "" if seam.verdict is Verdict.WAIT else seam.word
         in_zone.setdefault((seam.upper_step, seam.verdict, what, seam.zone_id), []).append(seam)
-    found = []
+    reasons = []
     for (upper, verdict, _, _), group in in_zone.items():
         if len(group) > 1:
             group.sort(key=_leading, reverse=True)
-        found.append(Reason(upper, (upper, verdict, group[0].sentence, group[0].lower_step), tuple(group)))
-    return found
+        reasons.append(Reason(upper, (upper, verdict, group[0].sentence, group[0].lower_step), tuple(group)))
+    return reasons
 
 
 def stories_of(plan: Plan, reasons: Iterable[Reason], remarks: Iterable[Remark] = ()) -> list[Story]:

@@ -98,7 +98,7 @@ def overridden(seam: SeamOut, trial: Trial) -> SeamOut:
 
 def settled_by_trials(plan: Plan, times: dict[str, Timing], seams: dict[str, SeamOut]) -> dict[str, SeamOut]:
     """The seams that trials were made for, as they have settled them, by id; each zone by what was tried there."""
-    found: dict[str, SeamOut] = {}
+    settled: dict[str, SeamOut] = {}
     for trial in plan.trials:
         for seam in seams.values():
             if (seam.upper_step, seam.lower_step) != (trial.upper, trial.lower):
@@ -106,8 +106,8 @@ def settled_by_trials(plan: Plan, times: dict[str, Timing], seams: dict[str, Sea
             if seam.verdict is Verdict.SOUND and trial.passed:
                 continue
             if holds(plan, times, trial, seam.zone_id):
-                found[seam.id] = overridden(seam, trial)
-    return found
+                settled[seam.id] = overridden(seam, trial)
+    return settled
 
 
 __all__ = ["age_min", "fingerprint", "holds", "overridden", "settled_by_trials"]

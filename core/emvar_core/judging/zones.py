@@ -70,7 +70,7 @@ def judge_zone(
     marks = [marked[s.id] for s in steps]
     stack: list[Lying] = []
     where: dict[str, int] = {}
-    found: list[Stretch] = []
+    stretches: list[Stretch] = []
     for first in range(0, len(steps), STRETCH):
         part = steps[first : first + STRETCH]
         near = tuple([entry.mark for entry in stack[: -SIGHT - 2 : -1]])
@@ -82,19 +82,19 @@ def judge_zone(
         stretch.grown(stack)
         for i in range(len(stack) - len(stretch.added), len(stack)):
             where[stack[i].layer.step_id or ""] = i
-        found.append(stretch)
-    return found
+        stretches.append(stretch)
+    return stretches
 
 
 def _worked_far_down(
     part: Sequence[AnyStep], stack: list[Lying], where: dict[str, int]
 ) -> tuple[tuple[int, int, int], ...]:
     """Coats far down that a working step of this stretch acts on."""
-    found = []
+    deep = []
     for step in part:
         if isinstance(step, WorkingStep) and (at := where.get(step.acts_on)) is not None:
-            found.append((len(stack) - at, stack[at].mark, stack[at - 1].mark if at else -1))
-    return tuple(found)
+            deep.append((len(stack) - at, stack[at].mark, stack[at - 1].mark if at else -1))
+    return tuple(deep)
 
 
 def judge_steps(
@@ -144,10 +144,10 @@ def _worked_seams(
     c: Conditions, step: WorkingStep, zone_id: str, stack: Stack, base: Layer, times: Times
 ) -> list[SeamOut]:
     """A working step's window on the coat it acts on, and what its carrier does to the rest."""
-    found = window_of(c, step, stack)
-    if found is None:
+    worked = window_of(c, step, stack)
+    if worked is None:
         return []
-    target, window = found
+    target, window = worked
     timing = times[step.id]
     seams = [window_seam(step, zone_id, target, window, timing)]
     landing = working(c, step)

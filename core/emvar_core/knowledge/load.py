@@ -85,15 +85,15 @@ def _made(kind: type[M], where: str, row: Any) -> M:
 
 def _by_id(kind: type[M], entries: Iterable[tuple[str, Any]]) -> dict[str, M]:
     """Entries by id, each with the file that it comes from; a second one of the same id is refused."""
-    found: dict[str, M] = {}
+    by_id: dict[str, M] = {}
     places: dict[str, str] = {}
     for name, row in entries:
         key = str(row.get("id", "?")) if isinstance(row, dict) else "?"
         entry = _made(kind, f"{name}: {key}", row)
-        if key in found:
+        if key in by_id:
             raise KnowledgeError(f"{name}: {key}", f"the id is taken by an entry of {places[key]}")
-        found[key], places[key] = entry, name
-    return found
+        by_id[key], places[key] = entry, name
+    return by_id
 
 
 def _rows(source: Source, name: str, table: str) -> list[tuple[str, Any]]:
@@ -123,7 +123,7 @@ def load(source: Source | None = None) -> Knowledge:
         systems.append((name, {"id": stem, **read["system"]}))
         coats += [(name, {"system": stem, **row}) for row in read.get("coat", [])]
         thinners += [(name, row) for row in read.get("thinner", [])]
-    found_coats = _by_id(Coat, coats)
+    coats_by_id = _by_id(Coat, coats)
     work = source.toml("work.toml")
     k = Knowledge(
         solvents=solvents,
@@ -131,7 +131,7 @@ def load(source: Source | None = None) -> Knowledge:
         systems=_by_id(System, systems),
         substrates=_by_id(Substrate, _rows(source, "substrates.toml", "substrate")),
         thinners=_by_id(Thinner, thinners),
-        coats=dict(sorted(found_coats.items(), key=lambda c: (c[1].rank, c[1].name))),
+        coats=dict(sorted(coats_by_id.items(), key=lambda c: (c[1].rank, c[1].name))),
         touches=_by_id(Touch, _rows(source, "touches.toml", "touch")),
         carriers={c: _made(CarrierFacts, f"work.toml: carrier.{c}", work["carrier"].get(c.value)) for c in Carrier},
         work={a: _made(WorkFacts, f"work.toml: work.{a}", work["work"].get(a.value)) for a in WorkAction},
@@ -214,14 +214,14 @@ def _check(k: Knowledge) -> None:
 
 
 def _techniques(source: Source, k: Knowledge) -> dict[str, Technique]:
-    found: list[Technique] = []
+    techniques: list[Technique] = []
     for name in source.folder("techniques"):
         read, stem = source.toml(name), name.rpartition("/")[2].removesuffix(".toml")
         if unknown := set(read) - {"technique", "step"}:
             raise KnowledgeError(name, f"unknown tables {sorted(unknown)}")
         row = {"id": stem, **read.get("technique", {}), "steps": read.get("step", [])}
-        found.append(technique_of_row(k, name, row))
-    return {t.id: t for t in sorted(found, key=lambda t: (t.rank, t.name))}
+        techniques.append(technique_of_row(k, name, row))
+    return {t.id: t for t in sorted(techniques, key=lambda t: (t.rank, t.name))}
 
 
 def technique_of_row(k: Knowledge, where: str, row: dict[str, Any]) -> Technique:
@@ -264,10 +264,10 @@ def _recipe(k: Knowledge, where: str, t: Technique) -> str:
         raise KnowledgeError(where, "recipe: a figure stands in the words; it is made from the steps' own figures")
 
     def step(name: str | None) -> StepTemplate:
-        found = next((s for s in t.steps if s.name == name), None) if name else t.main_template
-        if found is None or found.material is None:
+        template = next((s for s in t.steps if s.name == name), None) if name else t.main_template
+        if template is None or template.material is None:
             raise KnowledgeError(where, f"recipe: there is no coat '{name or 'at all'}' to take figures from")
-        return found
+        return template
 
     def ratio(s: StepTemplate) -> tuple[str, float, str, float]:
         coat = k.coats[s.material or ""]
@@ -304,10 +304,10 @@ def _recipe(k: Knowledge, where: str, t: Technique) -> str:
         "rest": rest,
     }
 
-    def put(found: re.Match[str]) -> str:
-        if found[1] not in kinds:
-            raise KnowledgeError(where, f"recipe: '{{{found[1]}}}' is not known; known: {', '.join(kinds)}")
-        return kinds[found[1]](found[2])
+    def put(match: re.Match[str]) -> str:
+        if match[1] not in kinds:
+            raise KnowledgeError(where, f"recipe: '{{{match[1]}}}' is not known; known: {', '.join(kinds)}")
+        return kinds[match[1]](match[2])
 
     made = PLACEHOLDER.sub(put, t.recipe)
     return made[:1].lower() + made[1:]

@@ -42,14 +42,14 @@ class AirLine:
         return self.pieces[max(bisect_right(self.starts, minute) - 1, 0)].air
 
     def _cumulative(self, system: System) -> tuple[list[float], list[float]]:
-        found = self._totals.get(system.id)
-        if found is None:
+        totals = self._totals.get(system.id)
+        if totals is None:
             rates = [hardening_rate(system, p.air) for p in self.pieces]
             sums = [0.0]
             for i in range(1, len(self.pieces)):
                 sums.append(sums[-1] + rates[i - 1] * (self.starts[i] - self.starts[i - 1]))
-            found = self._totals[system.id] = (rates, sums)
-        return found
+            totals = self._totals[system.id] = (rates, sums)
+        return totals
 
     def level(self, system: System, minute: float) -> float:
         """Reference minutes between the build's start and an instant; differences count."""

@@ -58,13 +58,13 @@ def flux_kg_m2_s(solvent: Solvent, film_c: float, delta_mm: float, activity: flo
 def _fluxes(
     solvents: list[Solvent], mole: list[float], film_c: float, temp_c: float, rh: float, delta_mm: float
 ) -> list[float]:
-    found = []
+    fluxes = []
     for solvent, x in zip(solvents, mole, strict=True):
         j = flux_kg_m2_s(solvent, film_c, delta_mm, x)
         if solvent.id == WATER:
             j -= flux_kg_m2_s(solvent, temp_c, delta_mm, rh)
-        found.append(j if solvent.id == WATER else max(j, 0.0))
-    return found
+        fluxes.append(j if solvent.id == WATER else max(j, 0.0))
+    return fluxes
 
 
 def film_temperature_c(

@@ -163,12 +163,12 @@ class Drying:
         return min(minutes, self.flash_ref_min) + past_flash * self.speed
 
     def degree(self, at_min: float, edge: Edge) -> float:
-        found = self._degrees.get((at_min, edge))
-        if found is None:
+        known = self._degrees.get((at_min, edge))
+        if known is None:
             if len(self._degrees) > 60:
                 self._degrees.clear()
-            found = self._degrees[(at_min, edge)] = degree(self.system, self.ref_minutes(at_min), edge)
-        return found
+            known = self._degrees[(at_min, edge)] = degree(self.system, self.ref_minutes(at_min), edge)
+        return known
 
     def event(self, event: Event, edge: Edge) -> float:
         """When an event comes, at one edge of its range, minutes since the build's start."""
@@ -185,15 +185,15 @@ class Drying:
         `cured`: four times as old as hard.
         """
         s = self.system
-        found = {event.value: self.event(event, edge) for event in Event}
+        instants = {event.value: self.event(event, edge) for event in Event}
         oxidising = s.film is FilmClass.OXIDISING
-        found["same"] = found["recoat" if oxidising or s.film is FilmClass.WATER_SOLUBLE else "touch"]
-        found["cured"] = self.when(4 * pick(s.hard, edge))
+        instants["same"] = instants["recoat" if oxidising or s.film is FilmClass.WATER_SOLUBLE else "touch"]
+        instants["cured"] = self.when(4 * pick(s.hard, edge))
         if s.recoat_again_before is not None:
-            found["same_until"] = self.when(s.recoat_again_before * (0.5 if edge is Edge.EARLY else 1.0))
+            instants["same_until"] = self.when(s.recoat_again_before * (0.5 if edge is Edge.EARLY else 1.0))
         if oxidising:
-            found["tack_until"] = self.when(ref_at_degree(s, TACK_DEGREE, edge))
-        return found
+            instants["tack_until"] = self.when(ref_at_degree(s, TACK_DEGREE, edge))
+        return instants
 
 
 def aid_air(air: Air, aid: Aid) -> tuple[float, float]:

@@ -56,10 +56,10 @@ def _ways(parts: int) -> NDArray[np.bool_]:
 def _roundings(wanted: Grid) -> Grid:
     """Whole drops near wanted ones (scales by parts): the nearest, then, for a few parts, each down and up."""
     wanted = np.maximum(wanted, 1)[:, None, :]
-    found = np.round(wanted)
+    nearest = np.round(wanted)
     if wanted.shape[2] > MOST_ROUNDED_BOTH_WAYS:
-        return found
-    return np.concatenate([found, np.where(_ways(wanted.shape[2]), np.ceil(wanted), np.floor(wanted))], axis=1)
+        return nearest
+    return np.concatenate([nearest, np.where(_ways(wanted.shape[2]), np.ceil(wanted), np.floor(wanted))], axis=1)
 
 
 def whole_drops(wanted: list[float], grow: float = MOST_GROWN) -> list[int]:
@@ -102,11 +102,11 @@ def scaled(
     drop_sizes_ml: list[float],
     total_ml: float,
     grow: float = MOST_GROWN,
-    held: tuple[int, int] | None = None,
+    in_drops: tuple[int, int] | None = None,
 ) -> Scaled:
     """A recipe (parts by volume) for a total in mL, poured in whole drops of each liquid's own size.
 
-    `grow`: how much more may be made for a better ratio. `held`: a part (by its place) held to that many drops.
+    `grow`: how much more may be made for a better ratio. `in_drops`: a part (by its place) held to that many drops.
 
     >>> scaled([1, 2], [0.05, 0.025], 1.0).drops
     (6, 24)
@@ -114,8 +114,8 @@ def scaled(
     if not parts or min(parts) <= 0 or total_ml <= 0:
         raise Impossible("every part and the total have to be more than nothing")
     whole = sum(parts)
-    if held is not None:
-        at, count = held
+    if in_drops is not None:
+        at, count = in_drops
         of_one = count * drop_sizes_ml[at] / parts[at]
         drops = [max(1, round(of_one * p / d)) for p, d in zip(parts, drop_sizes_ml, strict=True)]
     else:
@@ -264,7 +264,7 @@ def darkness(wet_um: float, solids: float, pigment: float) -> float:
 
 def ladder(wash_solids: float, pigment: float, wash_drop_ml: float, thinner_drop_ml: float, ml: float) -> list[Rung]:
     """One bottle of wash at several strengths, each for `ml`, in whole drops."""
-    found = []
+    rungs = []
     for use, strength, wet_um in LADDER:
         if strength >= 1:
             drops, error = (max(round(ml / wash_drop_ml), 1), 0), 0.0
@@ -272,10 +272,10 @@ def ladder(wash_solids: float, pigment: float, wash_drop_ml: float, thinner_drop
             s = scaled([strength, 1 - strength], [wash_drop_ml, thinner_drop_ml], ml)
             drops, error = (s.drops[0], s.drops[1]), s.error_pct
         dark = [darkness(wet_um * f, wash_solids * strength, pigment) for f in (0.5, 1.0, 2.0)]
-        found.append(
+        rungs.append(
             Rung(use, drops[0], drops[1], strength, round(dark[1], 3), (round(dark[0], 3), round(dark[2], 3)), error)
         )
-    return found
+    return rungs
 
 
 # --- working area ------------------------------------------------------------------------------------------

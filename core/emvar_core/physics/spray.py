@@ -237,13 +237,13 @@ def _rates(k: Knowledge, carrier: Blend, drop_um: float, air: Air) -> list[tuple
     delta_mm = drop_um * 1e-3 / 2
     rh = air.rh_pct / 100
     temp = film_temperature_c(solvents, mole, air.temp_c, rh, delta_mm, back=False)
-    found = []
+    rates = []
     for s, x, share in zip(solvents, mole, shares, strict=True):
         j = flux_kg_m2_s(s, temp, delta_mm, x)
         if s.id == WATER:
             j -= flux_kg_m2_s(s, air.temp_c, delta_mm, rh)
-        found.append((share, max(j, 0.0) / (s.density_g_ml * 1e3) * 6 * drop_um * 1e-6 / max(share, 1e-6)))
-    return found
+        rates.append((share, max(j, 0.0) / (s.density_g_ml * 1e3) * 6 * drop_um * 1e-6 / max(share, 1e-6)))
+    return rates
 
 
 def lifetime_constant_m2_s(k: Knowledge, carrier: Blend, drop_um: float, air: Air) -> float:
@@ -436,7 +436,7 @@ def one_knob(
     k: Knowledge, paint: Paint, gun: Gun, hand: Hand, air: Air, pressure_kpa: float, distance_mm: float
 ) -> list[tuple[str, str]]:
     """What to turn if all but one thing stays: (knob, what to do), those that lead to good, nearest change first."""
-    found: list[tuple[float, str, str]] = []
+    knobs: list[tuple[float, str, str]] = []
 
     def try_(knob: str, value: float, now: float, words: str, **change: Any) -> None:
         g = replace(gun, **{f: v for f, v in change.items() if f in ("trigger", "nozzle_mm")})
@@ -444,7 +444,7 @@ def one_knob(
         p = replace(paint, **{f: v for f, v in change.items() if f in ("mpas", "solids")})
         at = at_point(k, p, g, h, air, change.get("pressure_kpa", pressure_kpa), change.get("distance_mm", distance_mm))
         if at.zone is SprayZone.GOOD:
-            found.append((abs(math.log(value / now)), knob, words))
+            knobs.append((abs(math.log(value / now)), knob, words))
 
     # Tried as they are said, rounded: what is told has to be what was found good.
     for v in sorted({round(v, -1) for v in np.geomspace(25, 260, 20)}):
@@ -456,6 +456,6 @@ def one_knob(
     for v in sorted({round(v, -1) for v in np.geomspace(20, 400, 14)}):
         try_("speed", v, hand.speed_mm_s, f"move at {v / 10:.0f} cm a second", speed_mm_s=float(v))
     best: dict[str, tuple[float, str]] = {}
-    for change_, knob, words in sorted(found):
+    for change_, knob, words in sorted(knobs):
         best.setdefault(knob, (change_, words))
     return [(knob, words) for knob, (_, words) in sorted(best.items(), key=lambda b: b[1][0])]

@@ -30,14 +30,14 @@ VERDICT, PLACE, WHEN, LOOK, NOTHING = Affects
 @lru_cache(maxsize=64)
 def fields_that(kind: type[Model], *affect: Affects) -> frozenset[str]:
     """The fields of a kind of step that bear on some of these. Raises TypeError where a field has no mark."""
-    found = set()
+    fields = set()
     for name, field in kind.model_fields.items():
         marks = [m for m in field.metadata if isinstance(m, Affects)]
         if len(marks) != 1:
             raise TypeError(f"{kind.__name__}.{name} has to say what it affects, once")
         if marks[0] in affect:
-            found.add(name)
-    return frozenset(found)
+            fields.add(name)
+    return frozenset(fields)
 
 
 def only(step: Model, *affect: Affects) -> str:

@@ -111,34 +111,34 @@ class Record(Model):
 
     def states(self) -> dict[str, State]:
         """What became of each step; one that is done in some of its zones only has begun."""
-        found: dict[str, State] = {}
+        states: dict[str, State] = {}
         for (step, _), entry in self.last().items():
-            known = found.get(step)
+            known = states.get(step)
             mixed = known is not None and known is not entry.state
-            found[step] = State.BEGUN if mixed else entry.state
-        return found
+            states[step] = State.BEGUN if mixed else entry.state
+        return states
 
     def last(self) -> dict[tuple[str, str], Happened]:
         return {(e.step, e.zone): e for e in self.entries}
 
     def times(self, plan: Plan) -> dict[str, Timing]:
         """Start and end of what is done or begun, minutes since the build's start."""
-        found: dict[str, Timing] = {}
+        times: dict[str, Timing] = {}
         for (step, _), e in self.last().items():
             if e.state not in (State.DONE, State.BEGUN):
                 continue
             start, end = minutes_since_start(plan, e.starts_at), minutes_since_start(plan, e.ends_at)
-            known = found.get(step)
-            found[step] = Timing(min(start, known.start_min), max(end, known.end_min)) if known else Timing(start, end)
-        return found
+            known = times.get(step)
+            times[step] = Timing(min(start, known.start_min), max(end, known.end_min)) if known else Timing(start, end)
+        return times
 
     def freed(self, plan: Plan) -> dict[str, float]:
         """Steps that failed and are still to be done: when they were off again, minutes since the build's start."""
-        found: dict[str, float] = {}
+        freed: dict[str, float] = {}
         for (step, _), e in self.last().items():
             if e.state is State.FAILED:
-                found[step] = max(found.get(step, 0.0), minutes_since_start(plan, e.ends_at))
-        return found
+                freed[step] = max(freed.get(step, 0.0), minutes_since_start(plan, e.ends_at))
+        return freed
 
 
 def out_of_step(plan: Plan, entries: Sequence[Happened]) -> tuple[list[AnyEdit], list[Happened]]:
@@ -148,20 +148,20 @@ def out_of_step(plan: Plan, entries: Sequence[Happened]) -> tuple[list[AnyEdit],
     """
     taken = {s.id for s in plan.steps}
     edits: list[AnyEdit] = []
-    found: list[Happened] = []
+    undone: list[Happened] = []
     for step in plan.steps:
         left = list(step.zones)
         for state in State:
             mine = [e for e in entries if e.step == step.id and e.state is state and e.zone in left]
             zones = [z for z in left if any(e.zone == z for e in mine)]
             if not zones or len(zones) == len(left):
-                found += mine
+                undone += mine
                 continue
             new = _new_id(step.id, state.value, taken)
             left = [z for z in left if z not in zones]
             edits += [SplitStep(step_id=step.id, zones=zones, new_id=new), *_workers(plan, step, zones, new, taken)]
-            found += [e.model_copy(update={"step": new}) for e in mine]
-    return edits, found
+            undone += [e.model_copy(update={"step": new}) for e in mine]
+    return edits, undone
 
 
 def _new_id(step_id: str, word: str, taken: set[str]) -> str:
@@ -221,12 +221,12 @@ def pruned(plan: Plan, document: D) -> D:
 
 def schedule_times(plan: Plan, schedule: Schedule) -> dict[str, Timing]:
     """Start and end of what is placed, minutes since the build's start."""
-    found: dict[str, Timing] = {}
+    times: dict[str, Timing] = {}
     for e in schedule.placed:
         start, end = minutes_since_start(plan, e.starts_at), minutes_since_start(plan, e.ends_at)
-        known = found.get(e.step)
-        found[e.step] = Timing(min(start, known.start_min), max(end, known.end_min)) if known else Timing(start, end)
-    return found
+        known = times.get(e.step)
+        times[e.step] = Timing(min(start, known.start_min), max(end, known.end_min)) if known else Timing(start, end)
+    return times
 
 
 def placed_entries(plan: Plan, times: dict[str, Timing]) -> list[Placed]:
@@ -281,12 +281,12 @@ def as_placed(plan: Plan, schedule: Schedule | None = None, record: Record | Non
             steps.append(step)
             continue
         steps.append(_placed_step(plan, step, t))
-    found = plan.model_copy(update={"steps": steps})
-    when = step_times(found)
+    placed = plan.model_copy(update={"steps": steps})
+    when = step_times(placed)
     acted = {s.id: s for s in steps}
 
     def place(step: AnyStep) -> tuple[float, bool]:
         late = isinstance(step, WorkingStep) and step.acts_on in acted
         return when[step.id].start_min, late
 
-    return found.model_copy(update={"steps": sorted(steps, key=place)})
+    return placed.model_copy(update={"steps": sorted(steps, key=place)})

@@ -145,15 +145,15 @@ def _holidays(country: str, year: int) -> frozenset[date]:
 def _on(hours: Hours, day: date) -> Iterable[tuple[str, int]]:
     """Start and length of the sittings that start on a day."""
     dated = {d.start: d.length_min for d in hours.dates if d.date == day}
-    found = dict(dated)
+    lengths = dict(dated)
     if not any(o.first <= day <= o.last for o in hours.off):
         weekday: Weekday | None = WEEK[day.weekday()]
         if hours.holidays is not None and day in _holidays(hours.holidays, day.year):
             weekday = hours.holidays_as
         for weekly in hours.weekly:
             if weekday in weekly.days and f"{day}T{weekly.start}" not in hours.cancelled:
-                found.setdefault(weekly.start, weekly.length_min)
-    return sorted(found.items())
+                lengths.setdefault(weekly.start, weekly.length_min)
+    return sorted(lengths.items())
 
 
 def sittings(hours: Hours, tz: ZoneInfo, since: datetime, until: datetime) -> list[Sitting]:
@@ -164,15 +164,15 @@ def sittings(hours: Hours, tz: ZoneInfo, since: datetime, until: datetime) -> li
     if until - since > timedelta(days=MOST_DAYS):
         raise OutOfRange(f"at most {MOST_DAYS} days can be looked at")
     day, last = since.astimezone(tz).date() - timedelta(days=1), until.astimezone(tz).date()
-    found: list[Sitting] = []
+    listed: list[Sitting] = []
     while day <= last:
         for clock, length in _on(hours, day):
             start = instant(day, clock, tz)
             sitting = Sitting(f"{day}T{clock}", start, start + timedelta(minutes=length))
-            if found and sitting.start <= found[-1].end:
-                end = max(found[-1].end, sitting.end)
-                found[-1] = Sitting(found[-1].id, found[-1].start, end)
+            if listed and sitting.start <= listed[-1].end:
+                end = max(listed[-1].end, sitting.end)
+                listed[-1] = Sitting(listed[-1].id, listed[-1].start, end)
             else:
-                found.append(sitting)
+                listed.append(sitting)
         day += timedelta(days=1)
-    return [s for s in found if s.end > since and s.start < until]
+    return [s for s in listed if s.end > since and s.start < until]

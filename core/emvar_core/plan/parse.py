@@ -50,15 +50,15 @@ def parse(kind: type[M], data: Any) -> M:
 
 def problems_of(error: ValidationError, data: Any) -> list[Problem]:
     """A validator's errors as problems that a person can act on; the first twenty."""
-    found = []
+    problems = []
     for entry in error.errors(include_url=False)[:20]:
         what = entry["msg"].removeprefix("Value error, ")
         if entry["type"] == "extra_forbidden":
             what = "unknown field (units are part of the names, such as wait_min, film_um, temp_c)"
         elif entry["type"] == "too_long":
             what = what.replace("List should have", "there may be").replace(" after validation", "")
-        found.append(Problem(where=_place(data, entry["loc"]), what=what))
-    return found
+        problems.append(Problem(where=_place(data, entry["loc"]), what=what))
+    return problems
 
 
 def _place(plan_like: Any, loc: tuple[int | str, ...]) -> str:

@@ -66,34 +66,34 @@ def _among(plan: Plan) -> Any:
 
 def _dangling(step: AnyStep, zone_ids: set[str], own: list[AnOwnMaterial]) -> list[tuple[str, str]]:
     """What a step names that is not there, as (field, what is wrong); apart from other steps."""
-    found: list[tuple[str, str]] = []
+    dangling: list[tuple[str, str]] = []
 
     def material(field: str, material_id: str | None, kind: str) -> None:
         if material_id is not None and (hint := unknown_material(material_id, own, kind)):
-            found.append((field, hint))
+            dangling.append((field, hint))
 
     for zone_id in step.zones:
         if zone_id not in zone_ids:
-            found.append((".zones", f"there is no zone '{zone_id}'"))
+            dangling.append((".zones", f"there is no zone '{zone_id}'"))
     if len(set(step.zones)) != len(step.zones):
-        found.append((".zones", "a zone is named twice"))
+        dangling.append((".zones", "a zone is named twice"))
     if isinstance(step, CoatStep):
         material(".material", step.material, "coat")
         for j, part in enumerate(step.mix.parts if step.mix else ()):
             material(f".mix.parts[{j}].material", part.material, "part")
         if step.mix and not any(p.role is Role.PAINT or p.role is Role.PIGMENT for p in step.mix.parts):
-            found.append((".mix", "no part has the role paint or pigment"))
+            dangling.append((".mix", "no part has the role paint or pigment"))
         for zone_id in step.coverage_by_zone:
             if zone_id not in step.zones:
-                found.append((".coverage_by_zone", f"'{zone_id}' is no zone of the step"))
+                dangling.append((".coverage_by_zone", f"'{zone_id}' is no zone of the step"))
     elif isinstance(step, WorkingStep):
         material(".carrier", step.carrier, "thinner")
     else:
         material(".material", step.material, "touch")
         for zone_id in step.closes:
             if zone_id not in zone_ids:
-                found.append((".closes", f"there is no zone '{zone_id}'"))
-    return found
+                dangling.append((".closes", f"there is no zone '{zone_id}'"))
+    return dangling
 
 
 def _place_of(plan: Plan, i: int) -> str:

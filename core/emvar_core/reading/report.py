@@ -68,8 +68,8 @@ def _cautions(a: Assessment) -> list[str]:
 
 
 def _degrees(text: str) -> int:
-    found = re.search(r"-?\d+", text)
-    return int(found[0]) if found else 0
+    degrees = re.search(r"-?\d+", text)
+    return int(degrees[0]) if degrees else 0
 
 
 def _pour(pour: PourOut) -> str:

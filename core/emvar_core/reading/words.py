@@ -321,16 +321,16 @@ def _all(of: Mapping[Any, str]) -> list[Word]:
 def works_of(k: Knowledge, coat: Coat) -> list[Work]:
     """The kinds of work that a coat takes: those that its system has a window for, and chipping of a colour."""
     windows = k.systems[coat.system].windows
-    found = []
+    works = []
     for action, facts in k.work.items():
         by: Carrier | None = windows[action].by if action in windows else None
         if by is None and action is WorkAction.CHIP and coat.use is Use.COLOUR:
             by = facts.carrier
         if by is not None:
-            found.append(
+            works.append(
                 Work(
                     action=action, carrier=k.carriers[by].usual, method=facts.method, leaves=facts.leaves,
                     words=facts.words,
                 )
             )  # fmt: skip
-    return found
+    return works

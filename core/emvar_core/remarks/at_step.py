@@ -74,8 +74,8 @@ def in_order(
     merged: dict[tuple[str, str], tuple[Said, list[str]]] = {}
     for zone_id, steps in by_zone.items():
         for step, said in _zone_said(c, plan, times, zone_id, steps, closed, marked if zone_id in closed else plain):
-            held = merged.setdefault((step.id, said.code), (said, []))
-            held[1].append(zone_id)
+            said_in = merged.setdefault((step.id, said.code), (said, []))
+            said_in[1].append(zone_id)
     for step, zones, said in mirrored(c.k, plan):
         merged.setdefault((step.id, said.code), (said, zones))
     for (step_id, _), (said, zones) in merged.items():

@@ -136,8 +136,8 @@ def _bears(k: Knowledge, step: CoatStep, coat: Coat, mix: Mix) -> bool:
         return False
     tried = step.model_copy(update={"material": coat.id, "mix": mix})
     cup = cup_of(k, tried)
-    told = [*cup_remarks(k, tried, coat, cup), *limit_remarks(k, tried, coat, cup)]
-    return all(said.verdict is Verdict.SOUND for said in told)
+    fits = [*cup_remarks(k, tried, coat, cup), *limit_remarks(k, tried, coat, cup)]
+    return all(said.verdict is Verdict.SOUND for said in fits)
 
 
 def _words(value: Any) -> str:

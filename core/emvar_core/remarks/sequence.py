@@ -223,8 +223,8 @@ def _sheen(
     """The sheen that the technique wants under it, where no seam tells it already."""
     if technique is None or not technique.wants_below or walk.sheen is None or not technique.is_main(coat.use):
         return
-    told = coat.use is Use.MARKING or method_of(k, step) in (Method.WASH, Method.DUST)
-    if walk.sheen in technique.wants_below or told:
+    bears = coat.use is Use.MARKING or method_of(k, step) in (Method.WASH, Method.DUST)
+    if walk.sheen in technique.wants_below or bears:
         return
     wanted = " or ".join(s.value for s in technique.wants_below)
     rough = walk.sheen is Sheen.MATT

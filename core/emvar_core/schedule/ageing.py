@@ -21,7 +21,7 @@ class Ageing:
         self.conditions = conditions_of(plan, {}).until(plan, until_min)
         self.steps = {s.id: s for s in plan.steps}
         self.kinds = {s.id: kind_of(s) for s in plan.steps}
-        self._held: dict[tuple[int, float], Drying] = {}
+        self._known: dict[tuple[int, float], Drying] = {}
 
     @property
     def constant(self) -> bool:
@@ -31,16 +31,16 @@ class Ageing:
     def drying(self, step_id: str, end_min: float) -> Drying:
         """How a coat dries that is laid by an instant. Raises NotThere where the step is no coat."""
         key = (self.kinds[step_id], end_min)
-        found = self._held.get(key)
-        if found is None:
+        known = self._known.get(key)
+        if known is None:
             step = self.steps[step_id]
             if not isinstance(step, CoatStep):
                 raise NotThere("coat", step_id)
-            if len(self._held) > MOST_KEPT:
-                self._held.clear()
+            if len(self._known) > MOST_KEPT:
+                self._known.clear()
             timing = Timing(end_min - step.hands_on_min, end_min)
-            found = self._held[key] = lay(self.conditions, step, timing).drying
-        return found
+            known = self._known[key] = lay(self.conditions, step, timing).drying
+        return known
 
     def instants(self, link: Link, end_min: float, spans: Spans) -> list[tuple[float, float]]:
         """Stretches in minutes since the build's start that a link allows once its lower step ended at an instant."""

@@ -85,14 +85,14 @@ def _with_sitting(hours: Hours, when: datetime, length: float) -> Hours:
 def _extra_sitting(bench: Bench, fit: Fit, need: float) -> Iterator[_Idea]:
     """A sitting of its own while the window is open, at a waking hour: the first one, and the last."""
     plan, hours = bench.plan, hours_of(bench.plan)
-    found: list[float] = []
+    openings: list[float] = []
     minute = _up5(max(fit.opened_min, bench.since))
     while minute + need <= fit.closes_min + 1e-6:
         here, end = at(plan, minute), at(plan, minute + need)
         if WAKING[0] <= here.hour and end.hour < WAKING[1] and end.date() == here.date():
-            found.append(minute)
+            openings.append(minute)
         minute += 30
-    for minute in dict.fromkeys([*found[:1], *found[-1:]]):
+    for minute in dict.fromkeys([*openings[:1], *openings[-1:]]):
         changed = _with_sitting(hours, at(plan, minute), _up5(need))
         title = f"Find {_up5(need):.0f} min on {_clock(plan, minute)}"
         yield _Idea(title, [SetHours(hours=changed)], need)
@@ -211,19 +211,19 @@ def _tried(bench: Bench, idea: _Idea, was: Planned, seconds: float) -> Change | 
     pins = {s: m for s, m in bench.pins.items() if s not in idea.unpin}
     trial = Bench(plan, bench.record, pins)
     try:
-        found = make(trial, seconds=seconds)
+        planned = make(trial, seconds=seconds)
     except NoBenchTime:
         return None
-    was_bad, now_bad = was.assessment.score, found.assessment.score
-    if len(found.unfit) >= len(was.unfit) or now_bad.clashes > was_bad.clashes:
+    was_bad, now_bad = was.assessment.score, planned.assessment.score
+    if len(planned.unfit) >= len(was.unfit) or now_bad.clashes > was_bad.clashes:
         return None
-    finish = max((t.end_min for t in found.assessment.times.values()), default=0.0)
+    finish = max((t.end_min for t in planned.assessment.times.values()), default=0.0)
     title = idea.title
     if idea.unpin:  # where to is known only now
-        title += f" to {_clock(plan, found.assessment.times[idea.unpin[0]].start_min)}"
+        title += f" to {_clock(plan, planned.assessment.times[idea.unpin[0]].start_min)}"
     return Change(
         title=title, edits=edits_json(idea.edits), unpin=list(idea.unpin), extra_min=idea.extra_min,
-        fits=found.fits, unfit_left=len(found.unfit), finish_min=finish, schedule=found.schedule,
+        fits=planned.fits, unfit_left=len(planned.unfit), finish_min=finish, schedule=planned.schedule,
     )  # fmt: skip
 
 
@@ -235,13 +235,13 @@ def changes(
     Those that cost no bench time come first, then by bench time, then by the finish. `tell` gets how many were tried.
     """
     ideas = list(_ideas(bench, planned.unfit))[:MOST_TRIALS]
-    found = []
+    kept = []
     for i, idea in enumerate(ideas):
         tell(i, len(ideas))
         change = _tried(bench, idea, planned, seconds)
         if change is not None:
-            found.append(change)
-    return sorted(found, key=lambda c: (c.unfit_left, c.extra_min, c.finish_min))
+            kept.append(change)
+    return sorted(kept, key=lambda c: (c.unfit_left, c.extra_min, c.finish_min))
 
 
 # --- what if ---------------------------------------------------------------------------------------------------
@@ -266,21 +266,21 @@ class Case(Model):
 
 def what_if_edits(plan: Plan) -> list[tuple[str, str, list[AnyEdit]]]:
     """The questions: hotter, damper, without one weekday, with a cabinet. Title, note, edits."""
-    found: list[tuple[str, str, list[AnyEdit]]] = [("As it is", "", [])]
-    found.append((f"{HOTTER_K:.0f} °C hotter", "day and night", [SetAir(air=_air(plan, HOTTER_K, 0))]))
-    found.append((f"{DAMPER_PCT:.0f} % damper", "day and night", [SetAir(air=_air(plan, 0, DAMPER_PCT))]))
+    cases: list[tuple[str, str, list[AnyEdit]]] = [("As it is", "", [])]
+    cases.append((f"{HOTTER_K:.0f} °C hotter", "day and night", [SetAir(air=_air(plan, HOTTER_K, 0))]))
+    cases.append((f"{DAMPER_PCT:.0f} % damper", "day and night", [SetAir(air=_air(plan, 0, DAMPER_PCT))]))
     hours = hours_of(plan)
     used = [d for d in WEEK if any(d in w.days for w in hours.weekly)]
     if len(used) > 1:
         day = Weekday.THU if Weekday.THU in used else used[0]
-        found.append(
+        cases.append(
             (f"No {DAY_NAMES[day]}s", "all the other hours as they are", [SetHours(hours=without(hours, day))])
         )
     cabinet = with_cabinet(plan)
     if cabinet:
         note = f"{CABINET_C:.0f} °C for {CABINET_MIN / 60:.0f} h after {len(cabinet)} coats that bear it"
-        found.append(("A drying cabinet", note, cabinet))
-    return found
+        cases.append(("A drying cabinet", note, cabinet))
+    return cases
 
 
 def _air(plan: Plan, warmer: float, damper: float) -> Any:
@@ -330,25 +330,25 @@ def what_if(
 ) -> list[Case]:  # fmt: skip
     """Each question scheduled and played; the first is the plan as it is."""
     asked = what_if_edits(plan)
-    found: list[Case] = []
+    cases: list[Case] = []
     for i, (title, note, edits) in enumerate(asked):
-        tell(i, len(asked), found)
+        tell(i, len(asked), cases)
         changed, _ = apply(plan, edits)
         bench = Bench(changed, record, dict(pins))
         try:
             planned = make(bench, seconds=seconds)
         except NoBenchTime as error:
-            found.append(
+            cases.append(
                 Case(title=title, note=note, edits=edits_json(edits), fits=False, proven=False, finish_min=0,
                      likely_min=0, whole=0, weakest=None, weakest_why="", score=None, words=f"{error}.")
             )  # fmt: skip
             continue
         played = dry_run(bench, planned.schedule, runs=WHAT_IF_RUNS)
         words = planned.unfit[0].words if planned.unfit else ""
-        found.append(
+        cases.append(
             Case(title=title, note=note, edits=edits_json(edits), fits=planned.fits,
                  proven=all(g.proven for g in planned.schedule.reached), finish_min=played.planned_min,
                  likely_min=played.likely_min, whole=played.whole, weakest=played.weakest,
                  weakest_why=played.weakest_why, score=planned.assessment.score, words=words)
         )  # fmt: skip
-    return found
+    return cases

@@ -16,12 +16,12 @@ def _end(p: Problem, s: Solution, i: int) -> int:
 
 
 def _times(p: Problem, s: Solution) -> list[str]:
-    wrong, told = [], {i - len(p.lags) for i, _ in s.over}
+    wrong, broken = [], {i - len(p.lags) for i, _ in s.over}
     for i, job in enumerate(p.jobs):
         start, end = s.starts[i], _end(p, s, i)
         if start < job.release:
             wrong.append(f"{job.id} starts before it may")
-        if job.deadline is not None and end > job.deadline and i not in told:
+        if job.deadline is not None and end > job.deadline and i not in broken:
             wrong.append(f"{job.id} ends after it must")
         if job.bench and p.benches and not any(a <= start and end <= z for a, z in p.benches):
             wrong.append(f"{job.id} is in no sitting, or straddles its end")
@@ -29,7 +29,7 @@ def _times(p: Problem, s: Solution) -> list[str]:
 
 
 def _lags(p: Problem, s: Solution) -> list[str]:
-    wrong, told = [], {i for i, _ in s.over}
+    wrong, broken = [], {i for i, _ in s.over}
     for i, lag in enumerate(p.lags):
         end, after = _end(p, s, lag.before), s.starts[lag.after]
         kept = False
@@ -37,7 +37,7 @@ def _lags(p: Problem, s: Solution) -> list[str]:
             least = p.value(option.least, end)
             most = p.value(option.most, end) if option.most is not None else None
             kept = kept or (after - end >= least and (most is None or after - end <= most))
-        if not kept and i not in told:
+        if not kept and i not in broken:
             wrong.append(f"{p.jobs[lag.after].id} comes too early or too late after {p.jobs[lag.before].id}")
     return wrong
 

@@ -86,12 +86,12 @@ def spans_at(ages: Ages, x: float) -> tuple[Span, ...]:
     """The allowed ages of a coat that is as quick or slow as `x` says. A slow coat opens late and closes late."""
     if ages.plain or not len(ages.careful) == len(ages.best) == len(ages.hopeful):
         return ages.best
-    found = []
+    spans = []
     for careful, best, hopeful in zip(ages.careful, ages.best, ages.hopeful, strict=True):
         opens = _between(hopeful[0], best[0], careful[0], x)
         closes = _between(hopeful[1], best[1], careful[1], -x)
-        found.append((opens, max(closes, opens)))
-    return tuple(found)
+        spans.append((opens, max(closes, opens)))
+    return tuple(spans)
 
 
 class _Play:
@@ -114,13 +114,13 @@ class _Play:
     def _cleaning(self, schedule: Schedule) -> dict[str, float]:
         """Cleaning that follows a sprayed step."""
         sprayed = [s for s in self.order if self.bench.net.task(s).mix is not None]
-        found: dict[str, float] = {}
+        cleaned: dict[str, float] = {}
         for c in schedule.cleanings:
             at = (c.starts_at - self.bench.plan.build.starts_at).total_seconds() / 60
             before = [s for s in sprayed if self.planned[s] <= at]
             if before:
-                found[before[-1]] = found.get(before[-1], 0.0) + c.length_min
-        return found
+                cleaned[before[-1]] = cleaned.get(before[-1], 0.0) + c.length_min
+        return cleaned
 
     def instants(self, link: Link, end_min: float) -> list[tuple[float, float]]:
         x = self.x.get(link.before, 0.0)
@@ -147,13 +147,13 @@ class _Play:
         )  # fmt: skip
 
     def _sittings(self) -> dict[int, list[str]]:
-        held: dict[int, list[str]] | None = self.__dict__.get("_by_sitting")
-        if held is None:
-            held = self.__dict__["_by_sitting"] = {}
+        by_sitting: dict[int, list[str]] | None = self.__dict__.get("_by_sitting")
+        if by_sitting is None:
+            by_sitting = self.__dict__["_by_sitting"] = {}
             for s in self.order:
                 at = next((i for i, (a, b) in enumerate(self.bench.benches) if a <= self.planned[s] < b), -1)
-                held.setdefault(at, []).append(s)
-        return held
+                by_sitting.setdefault(at, []).append(s)
+        return by_sitting
 
 
 def dry_run(

@@ -44,11 +44,11 @@ class First:
     cleaning: Cleaning
     alike: dict[str, object]
     not_before: dict[str, float] = field(default_factory=dict)
-    found: Shifted = field(default_factory=Shifted)
+    shifted: Shifted = field(default_factory=Shifted)
 
     def make(self, since: float, done: dict[str, float]) -> Shifted:
         """Puts everything that is not done into sittings. About quadratic in groups that are ready at one time."""
-        self.found = Shifted(ends=dict(done))
+        self.shifted = Shifted(ends=dict(done))
         net = self.shifter.net
         groups = _groups(net, self.alike, set(done))
         of = {t: i for i, g in enumerate(groups) for t in g.tasks}
@@ -63,13 +63,13 @@ class First:
         while ready:
             chosen = self._next(groups, ready, hands)
             if chosen is None:
-                self.found.unplaced += [t for i in ready for t in groups[i].tasks]
+                self.shifted.unplaced += [t for i in ready for t in groups[i].tasks]
                 break
             taken, placed, hands = chosen
             for step, start, missed in placed:
-                self.found.starts[step] = start
-                self.found.ends[step] = start + self.shifter.tasks[step].minutes
-                self.found.missed += missed
+                self.shifted.starts[step] = start
+                self.shifted.ends[step] = start + self.shifter.tasks[step].minutes
+                self.shifted.missed += missed
             for i in taken:
                 ready.remove(i)
                 for j in follow[i]:
@@ -77,7 +77,7 @@ class First:
                     if not waits[j]:
                         ready.append(j)
             ready.sort()
-        return self.found
+        return self.shifted
 
     def _next(
         self, groups: list[_Group], ready: list[int], hands: _Hands
@@ -124,13 +124,13 @@ class First:
             task = self.shifter.tasks[step]
             spans: list[tuple[Link, list[tuple[float, float]]]] = []
             for link in self.shifter.below.get(step, ()):
-                end = ends.get(link.before, self.found.ends.get(link.before))
+                end = ends.get(link.before, self.shifted.ends.get(link.before))
                 if end is not None:
                     spans.append((link, self.shifter.instants(link, end)))
-            found = self._slot(task, spans, hands)
-            if found is None:
+            slot = self._slot(task, spans, hands)
+            if slot is None:
                 return None
-            at, hands = found
+            at, hands = slot
             ends[step] = at + task.minutes
             missed = [
                 Missed(link, max((b for _, b in allowed), default=at), at)
@@ -217,8 +217,8 @@ def _between(follow: dict[str, list[str]], place: dict[str, int], first: str, la
             if nxt not in ahead and place[nxt] <= place[last]:
                 ahead.add(nxt)
                 stack.append(nxt)
-    found = {last}
+    between = {last}
     for step in sorted(ahead, key=lambda s: -place[s]):
-        if any(n in found for n in follow.get(step, ())):
-            found.add(step)
-    return found
+        if any(n in between for n in follow.get(step, ())):
+            between.add(step)
+    return between

@@ -57,14 +57,14 @@ def unfit_out(fit: Fit) -> UnfitOut:
 
 def differences(before: dict[str, Timing], after: dict[str, Timing]) -> list[MovedStep]:
     """What is elsewhere, in the new order of time."""
-    found = []
+    moves = []
     for step in before.keys() | after.keys():
         a, b = before.get(step), after.get(step)
         if a is None or b is None or abs(a.start_min - b.start_min) >= NOTICED_MIN:
-            found.append(
+            moves.append(
                 MovedStep(step=step, before_min=a.start_min if a else None, after_min=b.start_min if b else None)
             )
-    return sorted(found, key=lambda m: (m.after_min if m.after_min is not None else 1e12, m.step))
+    return sorted(moves, key=lambda m: (m.after_min if m.after_min is not None else 1e12, m.step))
 
 
 def move(bench: Bench, schedule: Schedule, step: str | None = None, start_min: float = 0.0) -> Moved:
@@ -93,7 +93,7 @@ def move(bench: Bench, schedule: Schedule, step: str | None = None, start_min: f
     entries = placed_entries(bench.left, after)
     pins = sorted(set(schedule.pins) | ({step} if step is not None else set()))
     changed = Schedule(placed=entries, pins=pins, made_by="hand")
-    told = assess(bench.plan, schedule=changed, record=bench.record, opens=False)
+    assessed = assess(bench.plan, schedule=changed, record=bench.record, opens=False)
     whole = after | bench.done
     return Moved(
         schedule=changed,
@@ -102,8 +102,8 @@ def move(bench: Bench, schedule: Schedule, step: str | None = None, start_min: f
         said=said,
         finish_min=max((t.end_min for t in whole.values()), default=0.0),
         finish_before_min=max((t.end_min for t in times.values()), default=0.0),
-        score=told.score,
-        stories=told.stories,
+        score=assessed.score,
+        stories=assessed.stories,
     )
 
 

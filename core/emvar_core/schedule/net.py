@@ -137,27 +137,27 @@ class _Scan:
 
     def __init__(self, meetings: list[Meeting], ready: float) -> None:
         self.meetings, self.ready = meetings, ready
-        self._held: dict[tuple[float, Edge], dict[tuple[int, str], float]] = {}
+        self._known: dict[tuple[float, Edge], dict[tuple[int, str], float]] = {}
         self.words: dict[tuple[int, str], str] = {}
 
     def at(self, minute: float, edge: Edge) -> dict[tuple[int, str], float]:
         """Severity by (layer, mechanism) of what moves with time, at an instant."""
-        found = self._held.get((minute, edge))
-        if found is None:
-            found = {}
+        severities = self._known.get((minute, edge))
+        if severities is None:
+            severities = {}
             for m in self.meetings:
                 for f in moving(m, minute, edge):
                     key = (f.on(m.index), f.mechanism)
-                    if f.severity > found.get(key, 0.0):
-                        found[key] = f.severity
+                    if f.severity > severities.get(key, 0.0):
+                        severities[key] = f.severity
                         self.words.setdefault(key, f.word)
-            self._held[(minute, edge)] = found
-        return found
+            self._known[(minute, edge)] = severities
+        return severities
 
     def level(self, minute: float, keys: tuple[tuple[int, str], ...], edges: tuple[Edge, ...]) -> Verdict:
         """The worst of some mechanisms at an instant, over some edges."""
-        found = [self.at(minute, e) for e in edges]
-        return level_of(max(sev.get(key, 0.0) for sev in found for key in keys))
+        weighed = [self.at(minute, e) for e in edges]
+        return level_of(max(sev.get(key, 0.0) for sev in weighed for key in keys))
 
 
 CAREFUL, BEST, HOPEFUL = ALL = (Edge.EARLY, Edge.LATE), (Edge.BEST,), (Edge.EARLY,)
@@ -190,7 +190,7 @@ def _spans(level: Callable[[float], Verdict], ready: float, wanted: Verdict) -> 
                 outside = mid
         return inside
 
-    found: list[Span] = []
+    spans: list[Span] = []
     start: float | None = -math.inf if good(ready) else None
     for a, b in zip(AGES_MIN, AGES_MIN[1:], strict=False):
         was, now = start is not None, good(ready + b)
@@ -198,11 +198,11 @@ def _spans(level: Callable[[float], Verdict], ready: float, wanted: Verdict) -> 
             start = edge(ready + b, ready + a)
         elif was and not now:
             assert start is not None
-            found.append((start, edge(ready + a, ready + b)))
+            spans.append((start, edge(ready + a, ready + b)))
             start = None
     if start is not None:
-        found.append((start, math.inf))
-    return found
+        spans.append((start, math.inf))
+    return spans
 
 
 def _aged(spans: list[Span], drying: Drying) -> tuple[Span, ...]:
@@ -235,25 +235,25 @@ def _weigh(scan: _Scan, patience_min: float) -> list[_Asked]:
     """What each layer asks of the step's time, all its mechanisms together."""
     instants = [scan.ready + age for age in AGES_MIN]
     keys = {key for at in instants for e in Edge for key in scan.at(at, e)}
-    found: list[_Asked] = []
+    asks: list[_Asked] = []
     for index in sorted({layer for layer, _ in keys}):
         layer = scan.meetings[0].layers[index]
         mine = tuple(sorted(k for k in keys if k[0] == index))
         moving = tuple(k for k in mine if len({scan.level(m, (k,), (e,)) for m in instants for e in Edge}) > 1)
-        found += [_Asked(index, None, scan.words[k]) for k in mine if k not in moving and _stays_clash(scan, k)]
+        asks += [_Asked(index, None, scan.words[k]) for k in mine if k not in moving and _stays_clash(scan, k)]
         if layer.drying is None or not moving:
             continue
         asked = _asked(scan, moving, layer.drying, patience_min)
         if asked is None:  # what never lets up is told apart, and the rest is asked without it
             last = scan.ready + LONGEST_MIN
             stuck = tuple(k for k in moving if scan.level(last, (k,), BEST) is Verdict.CLASH)
-            found += [_Asked(index, None, scan.words[k]) for k in stuck]
+            asks += [_Asked(index, None, scan.words[k]) for k in stuck]
             rest = tuple(k for k in moving if k not in stuck)
             asked = _asked(scan, rest, layer.drying, patience_min) if rest else None
             moving = rest
         if asked is not None and asked != NOTHING_ASKED:
-            found.append(_Asked(index, asked, _last_word(scan, moving)))
-    return found
+            asks.append(_Asked(index, asked, _last_word(scan, moving)))
+    return asks
 
 
 def _stays_clash(scan: _Scan, key: tuple[int, str]) -> bool:
@@ -287,8 +287,8 @@ def _asked(scan: _Scan, keys: Keys, drying: Drying, patience_min: float) -> Ages
 
 def _both(a: tuple[Span, ...], b: tuple[Span, ...]) -> tuple[Span, ...]:
     """Where two sets of stretches overlap."""
-    found = ((max(p[0], q[0]), min(p[1], q[1])) for p in a for q in b)
-    return tuple(sorted(s for s in found if s[0] <= s[1]))
+    overlaps = ((max(p[0], q[0]), min(p[1], q[1])) for p in a for q in b)
+    return tuple(sorted(s for s in overlaps if s[0] <= s[1]))
 
 
 def _joined(a: Ages, b: Ages) -> Ages:
@@ -305,8 +305,8 @@ def task_of(k: Knowledge, step: AnyStep) -> Task:
     if isinstance(step, CoatStep) and method_of(k, step) in AIRBRUSHED:
         coat = k.coats[step.material]
         colour = step.colour.srgb if step.colour else coat.colour
-        told = step.mix.model_dump_json() if step.mix else ""
-        mix = Mix(intern(("gun", step.material, told, colour)), coat.system, _lightness(colour))
+        mixed = step.mix.model_dump_json() if step.mix else ""
+        mix = Mix(intern(("gun", step.material, mixed, colour)), coat.system, _lightness(colour))
     return Task(step.id, step.name, step.hands_on_min, tuple(step.zones), mix, isinstance(step, CoatStep))
 
 
@@ -367,13 +367,13 @@ class _Maker:
         self, before: str, after: AnyStep, zone: str, what: What, ages: Ages, whole: bool = False, words: str = ""
     ) -> Link:
         key = (before, after.id, what, ages.plain)
-        held = self.links.get(key)
+        known = self.links.get(key)
         link = Link(before, after.id, (zone,), what, ages, whole, words)
-        if held is not None:
-            zones = held.zones if zone in held.zones else (*held.zones, zone)
-            joined = held.ages if held.ages == ages else _joined(held.ages, ages)
-            tighter = ages.careful[0][0] > held.ages.careful[0][0]
-            link = replace(held, zones=zones, ages=joined, words=words if tighter else held.words)
+        if known is not None:
+            zones = known.zones if zone in known.zones else (*known.zones, zone)
+            joined = known.ages if known.ages == ages else _joined(known.ages, ages)
+            tighter = ages.careful[0][0] > known.ages.careful[0][0]
+            link = replace(known, zones=zones, ages=joined, words=words if tighter else known.words)
         self.links[key] = link
         return link
 
@@ -390,9 +390,9 @@ class _Maker:
             for e in met[-len(layers) :]
         )
         key = (self.c.key, kind_of(step), landing.coverage, below, self.bases[zone].name, self.patience)
-        found: list[_Asked] = _SCANNED.once(key, lambda: _weigh(_Scan(here, ready), self.patience))
+        asks: list[_Asked] = _SCANNED.once(key, lambda: _weigh(_Scan(here, ready), self.patience))
         links: list[tuple[Link, Drying | None]] = []
-        for f in found:
+        for f in asks:
             on = layers[f.layer]
             if f.ages is None:
                 self._give_up(step, on.step_id, zone, f.word)
@@ -406,10 +406,10 @@ class _Maker:
     def _window(self, step: AnyStep, zone: str) -> list[tuple[Link, Drying | None]]:
         if not isinstance(step, WorkingStep):
             return []
-        found = window_of(self.c, step, self.stacks[zone])
-        if found is None:
+        links = window_of(self.c, step, self.stacks[zone])
+        if links is None:
             return []
-        layer, window = found
+        layer, window = links
         drying = layer.drying
         if drying is None or window.never is not None:
             self._give_up(step, step.acts_on, zone, "never opens")

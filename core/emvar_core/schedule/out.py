@@ -64,23 +64,23 @@ def pages(bench: Bench, schedule: Schedule) -> list[Page]:
         if t is None:
             continue
         line = Line(step.id, step.name, tuple(names[z] for z in step.zones), at(plan, t.start_min), at(plan, t.end_min))
-        held = next((s.id for s in bench.sittings if s.start <= line.start < s.end), None)
-        lines.setdefault(held, []).append(line)
-    found = []
+        sitting_id = next((s.id for s in bench.sittings if s.start <= line.start < s.end), None)
+        lines.setdefault(sitting_id, []).append(line)
+    pages_ = []
     for key, mine in lines.items():
         sitting = by_id.get(key or "")
         cleanings = [
             c for c in schedule.cleanings if sitting is not None and sitting.start <= c.starts_at < sitting.end
         ]
         ordered = tuple(sorted(mine, key=lambda x: x.start))
-        found.append(Page(sitting, ordered, len(cleanings), sum(c.length_min for c in cleanings)))
-    return sorted(found, key=lambda p: p.lines[0].start)
+        pages_.append(Page(sitting, ordered, len(cleanings), sum(c.length_min for c in cleanings)))
+    return sorted(pages_, key=lambda p: p.lines[0].start)
 
 
 def closings(bench: Bench, schedule: Schedule) -> list[Closing]:
     """Windows that close, at the careful edge, by the time of their closing."""
     times = times_of(bench, schedule)
-    found = []
+    closings_ = []
     for link in bench.net.links:
         if link.what is What.ORDER or link.after in bench.done or link.before not in times or link.after not in times:
             continue
@@ -89,8 +89,8 @@ def closings(bench: Bench, schedule: Schedule) -> list[Closing]:
                 task, below = bench.net.task(link.after), bench.net.task(link.before)
                 # To the whole minute, on the careful side.
                 from_, to = at(bench.plan, math.ceil(opens)), at(bench.plan, math.floor(closes))
-                found.append(Closing(task.id, task.name, below.name, from_, to))
-    return sorted(found, key=lambda c: c.closes)
+                closings_.append(Closing(task.id, task.name, below.name, from_, to))
+    return sorted(closings_, key=lambda c: c.closes)
 
 
 def calendar(build_id: str, bench: Bench, schedule: Schedule, stamp: datetime) -> bytes:
@@ -127,8 +127,8 @@ def calendar(build_id: str, bench: Bench, schedule: Schedule, stamp: datetime) -
         event.add("dtend", closing.closes.astimezone(UTC))
         event.add("summary", f"Closes: {closing.name}")
         event.add("transp", "TRANSPARENT")
-        told = f"“{closing.of}” can be worked from {when_words(closing.opens)} until {when_words(closing.closes)}"
-        event.add("description", f"{told} at the careful edge. An estimate: test before you trust it.")
+        window = f"“{closing.of}” can be worked from {when_words(closing.opens)} until {when_words(closing.closes)}"
+        event.add("description", f"{window} at the careful edge. An estimate: test before you trust it.")
         _alarm(event, f"{closing.name}: its window closes in an hour", BEFORE_CLOSING_MIN)
         cal.add_component(event)
     return bytes(cal.to_ical())
@@ -178,15 +178,15 @@ def table(bench: Bench, schedule: Schedule) -> str:
 
 def words(bench: Bench, schedule: Schedule) -> str:
     """The schedule as plain text, for a terminal."""
-    told = []
+    rows = []
     for page in pages(bench, schedule):
         if page.sitting is None:
-            told.append("Outside your sittings")
+            rows.append("Outside your sittings")
         else:
             zone = bench.plan.build.tz
-            told.append(f"{when_words(page.sitting.start.astimezone(zone))} to "
+            rows.append(f"{when_words(page.sitting.start.astimezone(zone))} to "
                         f"{page.sitting.end.astimezone(zone):%H:%M}")  # fmt: skip
-        told += [f"  {x.start:%H:%M}  {x.name} ({', '.join(x.zones)})" for x in page.lines]
+        rows += [f"  {x.start:%H:%M}  {x.name} ({', '.join(x.zones)})" for x in page.lines]
         if page.cleanings:
-            told.append(f"         cleaning the airbrush {page.cleanings} times, {page.cleaning_min:.0f} min")
-    return "\n".join(told)
+            rows.append(f"         cleaning the airbrush {page.cleanings} times, {page.cleaning_min:.0f} min")
+    return "\n".join(rows)

@@ -108,10 +108,10 @@ class Bench:
 
     @cached_property
     def benches(self) -> list[tuple[float, float]]:
-        found = (
+        benches = (
             (minutes_since_start(self.plan, s.start), minutes_since_start(self.plan, s.end)) for s in self.sittings
         )
-        return [(max(a, self.since), b) for a, b in found]
+        return [(max(a, self.since), b) for a, b in benches]
 
     @cached_property
     def all_sittings(self) -> list[Sitting]:
@@ -126,14 +126,14 @@ class Bench:
 
     def shifter(self, edge: str = "careful", grid_min: float = 1.0) -> Shifter:
         """For putting work into sittings without a search; `edge`: careful, best or hopeful."""
-        held: dict[tuple[Link, float], list[tuple[float, float]]] = {}
+        known: dict[tuple[Link, float], list[tuple[float, float]]] = {}
 
         def instants(link: Link, end_min: float) -> list[tuple[float, float]]:
             key = (link, end_min)
-            found = held.get(key)
-            if found is None:
-                found = held[key] = self.ageing.instants(link, end_min, getattr(link.ages, edge))
-            return found
+            instants = known.get(key)
+            if instants is None:
+                instants = known[key] = self.ageing.instants(link, end_min, getattr(link.ages, edge))
+            return instants
 
         return Shifter(self.net, self.benches, instants, grid_min)
 
@@ -202,11 +202,11 @@ class Posed:
     def _cells(self) -> list[pr.Cell]:
         """Quarters of an hour by the wall within sittings: a longer sitting adds cells, and changes none."""
         size = round((CELL_MIN if len(self.tasks) <= MANY else 24 * 60) / self.units.unit)
-        found = []
+        cells = []
         for b, (a, z) in enumerate(self.benches):
             first = a // size * size
-            found += [pr.Cell(max(c, a), c + size, b) for c in range(first, z, size)]
-        return found
+            cells += [pr.Cell(max(c, a), c + size, b) for c in range(first, z, size)]
+        return cells
 
     def problem(self) -> pr.Problem:
         jobs = tuple(self._job(i) for i in range(len(self.tasks)))
@@ -237,15 +237,15 @@ class Posed:
                 by_zone.setdefault(zone, []).append(step.id)
         recipe = {s.id: (s.recipe_of or s.id) for s in self.bench.left.steps}
         single = {z: ids for z, ids in by_zone.items() if all(len(self.bench.net.task(i).zones) == 1 for i in ids)}
-        held: dict[tuple[str, ...], list[str]] = {}
-        found = []
+        last_of: dict[tuple[str, ...], list[str]] = {}
+        pairs = []
         for ids in single.values():
             kind = tuple(recipe[i] for i in ids)
-            before = held.get(kind)
+            before = last_of.get(kind)
             if before is not None and not any(i in self.bench.done or i in self.bench.pins for i in (*before, *ids)):
-                found += [(self.index[a], self.index[b]) for a, b in zip(before, ids, strict=True)]
-            held[kind] = ids
-        return found
+                pairs += [(self.index[a], self.index[b]) for a, b in zip(before, ids, strict=True)]
+            last_of[kind] = ids
+        return pairs
 
     def _job(self, i: int) -> pr.Job:
         task, bench = self.tasks[i], self.bench
@@ -334,11 +334,11 @@ class Posed:
 
     def times(self, starts: tuple[int, ...]) -> dict[str, Timing]:
         """Minutes of all steps: those done as they were, the rest as placed."""
-        found = {}
+        times = {}
         for task, start in zip(self.tasks, starts, strict=True):
             begin = self.bench.pins.get(task.id, self.units.minute(start))
-            found[task.id] = self.bench.done.get(task.id) or Timing(begin, begin + task.minutes)
-        return found
+            times[task.id] = self.bench.done.get(task.id) or Timing(begin, begin + task.minutes)
+        return times
 
     def schedule(self, solution: pr.Solution) -> Schedule:
         plan, unit = self.bench.plan, self.units.unit
@@ -447,7 +447,7 @@ def _far(bench: Bench, first: Shifted) -> float:
     return min(last + spare, bench.since + (LOOKED_AT_DAYS - 1) * 1440)
 
 
-def _tightened(bench: Bench, assessment: Assessment, held: dict[Link, Ages]) -> dict[Link, Ages]:
+def _tightened(bench: Bench, assessment: Assessment, kept: dict[Link, Ages]) -> dict[Link, Ages]:
     """Links that the seams find too loose at the times that were given, made as tight as the seams say."""
     more: dict[Link, Ages] = {}
     for seam in assessment.seams.values():
@@ -458,7 +458,7 @@ def _tightened(bench: Bench, assessment: Assessment, held: dict[Link, Ages]) -> 
             continue
         end = assessment.times[link.before].end_min
         age = bench.ageing.drying(link.before, end).ref_minutes(seam.opens_careful_min) * 1.005 + 0.5
-        now = held.get(link, link.ages)
+        now = kept.get(link, link.ages)
         spans = tuple((max(a, age), b) for a, b in now.careful if b > age)
         if spans and spans != now.careful:
             more[link] = replace(now, careful=spans)
@@ -468,13 +468,13 @@ def _tightened(bench: Bench, assessment: Assessment, held: dict[Link, Ages]) -> 
 def _link_of(bench: Bench, seam: SeamOut) -> Link | None:
     """The link that stands for a seam; one that asked for nothing so far is made anew."""
     wanted = {seam.responsible, seam.lower_step} - {None}
-    found = [
+    links = [
         k
         for k in bench.net.links
         if k.after == seam.upper_step and k.before in wanted and not k.ages.plain and not k.whole
     ]
-    if found:
-        return next((k for k in found if k.before == seam.responsible), found[0])
+    if links:
+        return next((k for k in links if k.before == seam.responsible), links[0])
     below = seam.responsible or seam.lower_step
     if below is None or not any(t.id == below and t.coat for t in bench.net.tasks):
         return None
@@ -486,7 +486,7 @@ def _link_of(bench: Bench, seam: SeamOut) -> Link | None:
 def _too_long(bench: Bench) -> list[Fit]:
     """Work that is longer than any sitting."""
     longest = max(b - a for a, b in bench.benches)
-    found = []
+    misfits = []
     for task in bench.net.tasks:
         if task.id in bench.done or task.id in bench.pins:
             continue
@@ -495,8 +495,8 @@ def _too_long(bench: Bench) -> list[Fit]:
             with_clean = f" and {clean} min to clean the airbrush" if clean else ""
             most = f"the longest sitting is {longest:.0f} min."
             words = f"“{task.name}” takes {task.minutes:.0f} min{with_clean}; {most}"
-            found.append(Fit(task.id, None, task.zones, bench.since, bench.since, None, words))
-    return found
+            misfits.append(Fit(task.id, None, task.zones, bench.since, bench.since, None, words))
+    return misfits
 
 
 def as_schedule(bench: Bench, first: Shifted) -> Schedule:

@@ -114,7 +114,7 @@ class Shifter:
         `done`: ends of what is over already. `fixed`: starts that stand, whatever they break. Work takes `lengths`
         (else its own hands-on time) and `cleaning` after it. Linear in steps and links.
         """
-        found, hands = Shifted(ends=dict(done or {})), since
+        shifted, hands = Shifted(ends=dict(done or {})), since
         for step_id in order:
             task = self.tasks[step_id]
             length = (lengths or {}).get(step_id, task.minutes)
@@ -122,20 +122,20 @@ class Shifter:
             wish = max(hands, (not_before or {}).get(step_id, 0.0))
             at: float | None
             if fixed and step_id in fixed:
-                at, missed = fixed[step_id], self.missed_at(task, fixed[step_id], length, found.ends)
+                at, missed = fixed[step_id], self.missed_at(task, fixed[step_id], length, shifted.ends)
             else:
-                at, missed = self.earliest(task, wish, found.ends, length, block)
+                at, missed = self.earliest(task, wish, shifted.ends, length, block)
             if at is None:
-                found.unplaced.append(step_id)
+                shifted.unplaced.append(step_id)
                 continue
-            found.starts[step_id], found.ends[step_id] = at, at + length
-            found.missed += missed
+            shifted.starts[step_id], shifted.ends[step_id] = at, at + length
+            shifted.missed += missed
             hands = max(hands, at + block)
-        return found
+        return shifted
 
     def missed_at(self, task: Task, at: float, length: float, ends: dict[str, float]) -> list[Missed]:
         """Which links a start breaks: too late by a closing edge, or too early by an opening one."""
-        found = []
+        missed = []
         for link in self.below.get(task.id, ()):
             end = ends.get(link.before)
             if end is None:
@@ -144,12 +144,12 @@ class Shifter:
             need = length if link.whole else 0.0
             if not any(a <= at + 1e-6 and at + need <= b + 1e-6 for a, b in allowed):
                 edge = next((a for a, _ in allowed if a > at), max((b for _, b in allowed), default=at))
-                found.append(Missed(link, edge, at + need))
-        return found
+                missed.append(Missed(link, edge, at + need))
+        return missed
 
     @property
     def tasks(self) -> dict[str, Task]:
-        held: dict[str, Task] | None = self.__dict__.get("_tasks")
-        if held is None:
-            held = self.__dict__["_tasks"] = {t.id: t for t in self.net.tasks}
-        return held
+        by_id: dict[str, Task] | None = self.__dict__.get("_tasks")
+        if by_id is None:
+            by_id = self.__dict__["_tasks"] = {t.id: t for t in self.net.tasks}
+        return by_id

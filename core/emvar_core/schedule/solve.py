@@ -143,15 +143,15 @@ class _Model:
         """Cells of one sitting, next to each other, in which all waits after a job are the same, are one."""
         values = [v for lag in self.p.lags if lag.before == i for o in lag.options for v in (o.least, o.most or ())]
         values = [v for v in values if len(v) > 1]
-        found: list[list[int]] = []
+        groups: list[list[int]] = []
         for c, cell in enumerate(self.p.cells):
-            held = found[-1] if found else None
-            same = held is not None and self.p.cells[held[0]].bench == cell.bench
-            if held is not None and same and all(v[held[0]] == v[c] for v in values):
-                held.append(c)
+            group = groups[-1] if groups else None
+            same = group is not None and self.p.cells[group[0]].bench == cell.bench
+            if group is not None and same and all(v[group[0]] == v[c] for v in values):
+                group.append(c)
             else:
-                found.append([c])
-        return found
+                groups.append([c])
+        return groups
 
     def _inside(self, start: Any, low: int, high: int, name: str) -> Any:
         chosen = self.m.new_bool_var(name)
@@ -359,7 +359,7 @@ def _again(p: Problem) -> list[int]:
     for lag in p.lags:
         if lag.before < lag.after:
             after[lag.before].append((lag.after, min(min(o.least) for o in lag.options)))
-    found = [0] * len(p.jobs)
+    starts = [0] * len(p.jobs)
     for i, job in enumerate(p.jobs):
         if job.paint is None:
             continue
@@ -369,7 +369,7 @@ def _again(p: Problem) -> list[int]:
             j = heappop(queue)  # by index, so that all that leads to a job is known when it comes
             mine = p.jobs[j].paint
             if j != i and mine is not None and mine.key == job.paint.key and changed[j]:
-                found[j] = min(max(found[j], found[i] + 1), MOST_AGAIN)
+                starts[j] = min(max(starts[j], starts[i] + 1), MOST_AGAIN)
             other = changed[j] or (mine is not None and mine.key != job.paint.key)
             for k, least in after[j]:
                 end = ends[j] + least + p.jobs[k].length
@@ -379,53 +379,53 @@ def _again(p: Problem) -> list[int]:
                     heappush(queue, k)
                 ends[k] = max(ends.get(k, 0), end)
                 changed[k] = changed.get(k, False) or other
-    return found
+    return starts
 
 
 def _earliest(p: Problem) -> list[int]:
     """Earliest starts by the least lags alone, moved into bench time; a longest path, so a bound for every schedule."""
-    found = [job.release for job in p.jobs]
+    earliest = [job.release for job in p.jobs]
     for _ in range(len(p.jobs) + 1):
         moved = False
         for i, job in enumerate(p.jobs):
             if job.bench and p.benches:
-                fits = [max(a, found[i]) for a, z in p.benches if z - job.length >= max(a, found[i])]
+                fits = [max(a, earliest[i]) for a, z in p.benches if z - job.length >= max(a, earliest[i])]
                 if not fits:
                     raise Unsolvable(known=True)
-                if fits[0] > found[i]:
-                    found[i], moved = fits[0], True
+                if fits[0] > earliest[i]:
+                    earliest[i], moved = fits[0], True
         for lag in p.lags:
             least = min(min(o.least) for o in lag.options)
-            then = found[lag.before] + p.jobs[lag.before].length + least
-            if then > found[lag.after]:
-                found[lag.after], moved = then, True
+            then = earliest[lag.before] + p.jobs[lag.before].length + least
+            if then > earliest[lag.after]:
+                earliest[lag.after], moved = then, True
         if not moved:
-            return found
+            return earliest
     raise Unsolvable(known=True)
 
 
 def _latest(p: Problem, soft: bool) -> list[int]:
     """Latest starts from which everything that follows can still end by the horizon; moved into bench time."""
-    found = []
+    latest = []
     for job in p.jobs:
         free = job.deadline is None or (soft and job.hands)  # what is done is done: only plans can be late
-        found.append((p.horizon if free else min(job.deadline or 0, p.horizon)) - job.length)
+        latest.append((p.horizon if free else min(job.deadline or 0, p.horizon)) - job.length)
     for _ in range(len(p.jobs) + 1):
         moved = False
         for i, job in enumerate(p.jobs):
             if job.bench and p.benches:
-                fits = [min(z - job.length, found[i]) for a, z in p.benches if min(z - job.length, found[i]) >= a]
+                fits = [min(z - job.length, latest[i]) for a, z in p.benches if min(z - job.length, latest[i]) >= a]
                 if not fits:
                     raise Unsolvable(known=True)
-                if fits[-1] < found[i]:
-                    found[i], moved = fits[-1], True
+                if fits[-1] < latest[i]:
+                    latest[i], moved = fits[-1], True
         for lag in p.lags:
             least = min(min(o.least) for o in lag.options)
-            then = found[lag.after] - least - p.jobs[lag.before].length
-            if then < found[lag.before]:
-                found[lag.before], moved = then, True
+            then = latest[lag.after] - least - p.jobs[lag.before].length
+            if then < latest[lag.before]:
+                latest[lag.before], moved = then, True
         if not moved:
-            return found
+            return latest
     raise Unsolvable(known=True)
 
 

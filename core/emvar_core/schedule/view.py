@@ -93,7 +93,7 @@ class SittingsOut(Model):
 def view(bench: Bench, schedule: Schedule, before: Schedule | None, unfit: list[UnfitOut]) -> SittingsOut:
     """The schedule on its bench. `before`: the one that it replaced, to show what moved."""
     times = times_of(bench, schedule)
-    told = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
+    assessed = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
     now_placed = {s: t for s, t in times.items() if s in {x.id for x in bench.left.steps}}
     moved: list[MovedStep] = []
     if before is not None:
@@ -102,7 +102,7 @@ def view(bench: Bench, schedule: Schedule, before: Schedule | None, unfit: list[
     finish = max((t.end_min for t in now_placed.values()), default=bench.since)
     last = max([bench.since, *(t.end_min for t in now_placed.values())])
     near = [s for s in bench.all_sittings if bench.span(s)[0] <= last + 1440]
-    shown = [_sitting(bench, schedule, now_placed, told, s) for s in near]
+    shown = [_sitting(bench, schedule, now_placed, assessed, s) for s in near]
     inside = {line.step for s in shown for line in s.lines}
     return SittingsOut(
         schedule=schedule,
@@ -114,18 +114,18 @@ def view(bench: Bench, schedule: Schedule, before: Schedule | None, unfit: list[
         windows=[w for link in bench.net.links if (w := _window(bench, link, now_placed)) is not None],
         outside=[_line(bench, schedule, s, t) for s, t in placed.items() if s not in inside],
         unplaced=[t.id for t in bench.net.tasks if t.id not in now_placed],
-        hopeless=_hopeless(bench, told),
+        hopeless=_hopeless(bench, assessed),
         unfit=unfit,
         moved=moved,
         states=bench.states,
-        assessment=told,
+        assessment=assessed,
     )
 
 
 def _hopeful(bench: Bench) -> float:
     """When a first schedule on the hopeful edges ends; no search, so it may be better still."""
-    found = first_schedule(bench, "hopeful") if bench.benches else None
-    return found.finish_min if found is not None and not found.unplaced else math.inf
+    hopeful = first_schedule(bench, "hopeful") if bench.benches else None
+    return hopeful.finish_min if hopeful is not None and not hopeful.unplaced else math.inf
 
 
 def _line(bench: Bench, schedule: Schedule, step: str, t: Timing) -> LineOut:
@@ -136,7 +136,7 @@ def _line(bench: Bench, schedule: Schedule, step: str, t: Timing) -> LineOut:
 
 
 def _sitting(
-    bench: Bench, schedule: Schedule, times: dict[str, Timing], told: Assessment, sitting: Sitting
+    bench: Bench, schedule: Schedule, times: dict[str, Timing], assessed: Assessment, sitting: Sitting
 ) -> SittingOut:  # fmt: skip
     a, b = bench.span(sitting)
     lines = [_line(bench, schedule, s, t) for s, t in times.items() if a - 1e-6 <= t.start_min < b]
@@ -146,7 +146,7 @@ def _sitting(
         start = (c.starts_at - bench.plan.build.starts_at).total_seconds() / 60
         lines.append(LineOut(step=None, start_min=start, end_min=start + c.length_min, pinned=False, state=None))
     live = []
-    for coat in told.coats.values():
+    for coat in assessed.coats.values():
         firm = next((m.from_min for m in coat.states if m.state in FIRM_ENOUGH), coat.end_min)
         if coat.end_min <= b < firm and coat.step_id not in live:
             live.append(coat.step_id)
@@ -170,9 +170,9 @@ def _window(bench: Bench, link: Link, times: dict[str, Timing]) -> WindowSpan | 
     for edge in ("hopeful", "best", "careful"):
         spans = bench.ageing.instants(link, end, getattr(link.ages, edge))
         need = upper.end_min if link.whole else upper.start_min
-        held = [s for s in spans if s[0] <= upper.start_min + 1e-6 and need <= s[1] + 1e-6]
-        at_edge[edge] = (held or [min(spans, key=lambda s: abs(s[0] - upper.start_min))])[0]
-        at_edge[edge + " met"] = bool(held)
+        inside = [s for s in spans if s[0] <= upper.start_min + 1e-6 and need <= s[1] + 1e-6]
+        at_edge[edge] = (inside or [min(spans, key=lambda s: abs(s[0] - upper.start_min))])[0]
+        at_edge[edge + " met"] = bool(inside)
     opens = [at_edge[e][0] for e in ("hopeful", "best", "careful")]
     closes = [at_edge[e][1] for e in ("careful", "best", "hopeful")]
     if closes[0] - end > FAR_MIN:
@@ -185,19 +185,19 @@ def _window(bench: Bench, link: Link, times: dict[str, Timing]) -> WindowSpan | 
     )  # fmt: skip
 
 
-def _hopeless(bench: Bench, told: Assessment) -> list[HopelessOut]:
-    found = []
+def _hopeless(bench: Bench, assessed: Assessment) -> list[HopelessOut]:
+    hopeless = []
     for h in bench.net.hopeless:
         seams = [
             s
-            for s in told.seams.values()
+            for s in assessed.seams.values()
             if s.upper_step == h.step and s.zone_id == h.zone and s.verdict in (Verdict.CLASH, Verdict.CAUTION)
         ]
         seam = max(seams, key=lambda s: s.verdict.grave).id if seams else None
         if seams and all(s.verdict is not Verdict.CLASH for s in seams):
             continue
-        found.append(HopelessOut(step=h.step, below=h.below, word=h.word, seam=seam))
-    return list({(h.step, h.word): h for h in found}.values())
+        hopeless.append(HopelessOut(step=h.step, below=h.below, word=h.word, seam=seam))
+    return list({(h.step, h.word): h for h in hopeless}.values())
 
 
 def proof_words(schedule: Schedule) -> str:

@@ -79,34 +79,34 @@ def attacked(s: Situation, at_min: float, edge: Edge) -> list[Reached]:
 def _ahead(s: Seen, i: int) -> Ahead:
     layer = s.layers[i]
     power = None if layer.system is None else power_on(s.k, s.landing.blend, layer.system)
-    found = (i, layer, power, layer.is_porous)
-    s.ahead.append(found)
-    return found
+    ahead = (i, layer, power, layer.is_porous)
+    s.ahead.append(ahead)
+    return ahead
 
 
 def _down(s: Seen, at_min: float, edge: Edge) -> list[Reached]:
     seconds, liquid = s.landing.wet_s, s.landing.liquid_um
-    found: list[Reached] = []
+    reached: list[Reached] = []
     ahead = s.ahead
     for n in range(min(len(s.layers) - s.index, REACH_LAYERS)):
         i, layer, power, porous = ahead[n] if n < len(ahead) else _ahead(s, s.index + n)
         if power is None:
-            found.append(Reached(i, layer, None, seconds, 1.0 if seconds > 0 else 0.0))
+            reached.append(Reached(i, layer, None, seconds, 1.0 if seconds > 0 else 0.0))
             break
         if porous:
-            found.append(Reached(i, layer, power, seconds, 1.0))
+            reached.append(Reached(i, layer, power, seconds, 1.0))
             continue
         log_d = effective_log_d(power, layer.degree(at_min, edge))
         depth = min(bite_um(log_d, seconds), liquid * 3 if power.power > 0 else 0.5)
         share = min(depth / layer.film_um, 1.0)
-        found.append(Reached(i, layer, power, seconds, share))
+        reached.append(Reached(i, layer, power, seconds, share))
         if share < 1.0:
             break
         seconds -= layer.film_um**2 * 1e-12 / (2 * 10**log_d)
         liquid -= layer.film_um / 3
         if seconds <= 0 or liquid <= 0:
             break
-    return found
+    return reached
 
 
 def careful(s: Seen, at_min: float) -> list[Reached]:
@@ -124,10 +124,10 @@ def crazing_severity(s: Seen, layer: Layer, at: int) -> float:
 
 def reaches(s: Situation, at_min: float) -> list[Reach]:
     """How deep the carrier goes by the best guess, as it is told."""
-    found = []
+    told_of = []
     for r in reach(s, at_min, Edge.BEST):
         if r.layer.system is None:
-            found.append(Reach(r.at, round(min(crazing_severity(s, r.layer, r.at), 1.0), 3), 1.0, None))
+            told_of.append(Reach(r.at, round(min(crazing_severity(s, r.layer, r.at), 1.0), 3), 1.0, None))
         elif r.power is not None:
-            found.append(Reach(r.at, round(r.share, 3), round(r.power.power, 3), r.power.red))
-    return found
+            told_of.append(Reach(r.at, round(r.share, 3), round(r.power.power, 3), r.power.red))
+    return told_of

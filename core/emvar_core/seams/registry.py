@@ -61,12 +61,12 @@ class Registry:
             here = frozenset([met])
 
             def concerned(which: tuple[Mechanism, ...]) -> list[Mechanism]:
-                found = []
+                chosen = []
                 for x in which:
                     films = reached if x.reads & Reads.REACHED else here
                     if films if x.acts_on is None else x.acts_on & films:
-                        found.append(x)
-                return found
+                        chosen.append(x)
+                return chosen
 
             timeless, moving = concerned(self.timeless[contact]), concerned(self.moving[contact])
             reads = tuple(sorted({x.reads for x in (*timeless, *moving)}))
@@ -91,25 +91,25 @@ class Registry:
 
     def causes_of(self, k: Knowledge, appearance: str) -> list[tuple[CauseData, set[str]]]:
         """The causes of an appearance, each with the mechanisms that speak for it."""
-        found: list[tuple[CauseData, set[str]]] = []
+        causes: list[tuple[CauseData, set[str]]] = []
         for cause in k.faults[appearance].causes:
             name = f"{appearance}.{cause.id}"
             speak = {m.id for m in self if isinstance(m.fault, tuple) and name in m.fault}
-            found.append((cause, speak))
+            causes.append((cause, speak))
         for m in self:
             if isinstance(m.fault, Cause) and m.fault.appearance == appearance:
-                found.append((m.fault.cause, {m.id}))
-        return found
+                causes.append((m.fault.cause, {m.id}))
+        return causes
 
 
 def _all() -> list[Mechanism]:
-    found = []
+    all_ = []
     for module in pkgutil.iter_modules(mechanisms.__path__):
         made = importlib.import_module(f"{mechanisms.__name__}.{module.name}").MECHANISM
         if made.id != module.name:
             raise KnowledgeError(f"seams/mechanisms/{module.name}.py", f"its mechanism is called '{made.id}'")
-        found.append(made)
-    return found
+        all_.append(made)
+    return all_
 
 
 REGISTRY = Registry(_all())
@@ -125,11 +125,11 @@ def _rank(f: Finding) -> tuple[int, bool, float]:
 def _ask(m: Meeting) -> None:
     """Calls those that can find anything here, and weighs at once what does not depend on the instant."""
     panel, views = panel_of(m)
-    found: list[Finding] = []
+    timeless: list[Finding] = []
     for judge, i in panel.timeless:
-        found += judge(views[i], 0.0, Edge.LATE)
-    m.timeless, m.panel, m.views = found, panel, views
-    m.always = max([f.severity for f in found], default=0.0)
+        timeless += judge(views[i], 0.0, Edge.LATE)
+    m.timeless, m.panel, m.views = timeless, panel, views
+    m.always = max([f.severity for f in timeless], default=0.0)
 
 
 def panel_of(m: Meeting) -> tuple[Panel, list[Situation]]:
@@ -143,20 +143,20 @@ def moving(m: Meeting, at_min: float, edge: Edge) -> list[Finding]:
     """What happens at a meeting at an instant, of what waiting can change."""
     if m.panel is None:
         _ask(m)
-    found: list[Finding] = []
+    findings: list[Finding] = []
     views = m.views
     for judge, i in m.panel.moving:
-        found += judge(views[i], at_min, edge)
-    return found
+        findings += judge(views[i], at_min, edge)
+    return findings
 
 
 def findings(m: Meeting, at_min: float, edge: Edge) -> list[Finding]:
     """All that happens at a meeting at an instant, gravest first."""
-    found = moving(m, at_min, edge)
-    found = m.timeless + found
-    if len(found) > 1:
-        found.sort(key=_rank)
-    return found
+    all_ = moving(m, at_min, edge)
+    all_ = m.timeless + all_
+    if len(all_) > 1:
+        all_.sort(key=_rank)
+    return all_
 
 
 def worst(m: Meeting, at_min: float, edge: Edge, enough: float = 1.0) -> float:

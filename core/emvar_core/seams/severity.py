@@ -38,9 +38,9 @@ def level_of(severity: float) -> Verdict:
     return Verdict.CAUTION if severity >= CAUTION_FROM else Verdict.SOUND
 
 
-def gravest(found: Iterable[Weighed]) -> float:
+def gravest(weighed: Iterable[Weighed]) -> float:
     """The gravest severity, 0–1; 0 where nothing happens."""
-    return max((f.severity for f in found), default=0.0)
+    return max((f.severity for f in weighed), default=0.0)
 
 
 def margin(severity: float) -> float:

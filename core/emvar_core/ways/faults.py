@@ -59,13 +59,13 @@ def diagnose(plan: Plan, step_id: str, zone_id: str, appearance: str, at_min: fl
     if not isinstance(step, CoatStep) or zone_id not in step.zones:
         raise NotThere("coat in this zone", step_id)
     history = _history(k, plan, step, zone_id, at_min)
-    found = []
+    causes = []
     for cause, mechanisms in REGISTRY.causes_of(k, appearance):
         if all(history.is_so[what] in allowed for what, allowed in cause.needs.items()):
-            found.append(_weighed(cause, mechanisms, history))
-    whole = sum(c.weight for c in found) or 1.0
+            causes.append(_weighed(cause, mechanisms, history))
+    whole = sum(c.weight for c in causes) or 1.0
     ranked = sorted(
-        (c.model_copy(update={"weight": round(c.weight / whole, 3)}) for c in found), key=lambda c: -c.weight
+        (c.model_copy(update={"weight": round(c.weight / whole, 3)}) for c in causes), key=lambda c: -c.weight
     )
     return Diagnosis(appearance=appearance, name=fault.name, step_id=step_id, zone_id=zone_id, causes=ranked)
 
@@ -149,5 +149,5 @@ def _concerns(plan: Plan, seam: SeamOut, step: CoatStep) -> bool:
 
 
 def _touches(plan: Plan, other: str, step_id: str) -> bool:
-    found = plan.step(other)
-    return isinstance(found, WorkingStep) and found.acts_on == step_id
+    step = plan.step(other)
+    return isinstance(step, WorkingStep) and step.acts_on == step_id

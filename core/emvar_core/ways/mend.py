@@ -105,11 +105,11 @@ def mend(plan: Plan) -> Version:
             break
         story = bad[0]
         key = story.remark or story.seams[0]
-        found = remark_remedies(current, story.remark) if story.remark else remedies(current, story.seams[0])
+        version = remark_remedies(current, story.remark) if story.remark else remedies(current, story.seams[0])
         step = current.step(story.upper_step)
         assert step is not None
         taken = False
-        for remedy in found:
+        for remedy in version:
             try:
                 changed, _ = apply(current, parse_edits(remedy.edits))
             except PlanError:
@@ -156,14 +156,14 @@ def undoable_states(plan: Plan) -> list[Undoable]:
     k = known_to(plan)
     times = step_times(plan)
     c = conditions_of(plan, times, knowledge=k)
-    found = []
+    states = []
     for step in plan.steps:
         if not isinstance(step, CoatStep) or k.coats[step.material].use not in WORTH_UNDOING:
             continue
         for zone in step.zones:
             undoing = rescue(plan, step.id, zone, judged_at(plan, times, step, zone), c)
-            found.append(Undoable(step_id=step.id, zone_id=zone, state=undoing.state, sentence=undoing.sentence))
-    return found
+            states.append(Undoable(step_id=step.id, zone_id=zone, state=undoing.state, sentence=undoing.sentence))
+    return states
 
 
 def judged_at(plan: Plan, times: Times, step: CoatStep, zone: str) -> float:

@@ -66,7 +66,7 @@ def over(plan: Plan, zone_id: str, at_min: float) -> list[Over]:
     Sound now first, then what waits (soonest first), cautions, clashes. Raises NotThere where there is no such zone.
     """
     s = stand(plan, zone_id, at_min, conditions_of(plan, step_times(plan), opens=True))
-    found: list[Over] = []
+    laid: list[Over] = []
     for coat in s.k.coats.values():
         if s.k.is_unknown(coat):
             continue
@@ -76,7 +76,7 @@ def over(plan: Plan, zone_id: str, at_min: float) -> list[Over]:
         lower = s.base.name
         if seam.lower_step is not None and (step := plan.step(seam.lower_step)) is not None:
             lower = step.name
-        found.append(
+        laid.append(
             Over(
                 material=coat.id,
                 name=coat.name,
@@ -98,8 +98,8 @@ def over(plan: Plan, zone_id: str, at_min: float) -> list[Over]:
             )
         )
     rank = {Verdict.SOUND: 0, Verdict.WAIT: 1, Verdict.CAUTION: 2, Verdict.CLASH: 3}
-    found.sort(key=lambda o: (rank[o.verdict], o.opens_min if o.opens_min is not None else 1e12))
-    return found
+    laid.sort(key=lambda o: (rank[o.verdict], o.opens_min if o.opens_min is not None else 1e12))
+    return laid
 
 
 def under(plan: Plan, step_id: str) -> list[Under]:
@@ -112,7 +112,7 @@ def under(plan: Plan, step_id: str) -> list[Under]:
         raise NotThere("coat", step_id)
     k = known_to(plan)
     c = conditions_of(plan, step_times(plan))
-    found: list[Under] = []
+    layers: list[Under] = []
     for coat in k.coats.values():
         if coat.use not in UNDER_USES or k.is_unknown(coat):
             continue
@@ -131,9 +131,9 @@ def under(plan: Plan, step_id: str) -> list[Under]:
                 if best.verdict is Verdict.SOUND:
                     break
             if best is not None:
-                found.append(best)
-    found.sort(key=lambda u: (u.verdict.grave, u.age_min))
-    return found
+                layers.append(best)
+    layers.sort(key=lambda u: (u.verdict.grave, u.age_min))
+    return layers
 
 
 def _on(c: Conditions, plan: Plan, step: CoatStep, coat: Coat, sheen: Sheen, age_min: float) -> SeamOut | None:

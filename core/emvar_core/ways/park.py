@@ -80,12 +80,12 @@ def next_sitting_min(plan: Plan, at_min: float) -> float | None:
 
 def _merged(items: list[Parked]) -> list[Parked]:
     """The same thing in several zones is told once."""
-    found: dict[tuple[str | None, str, str], Parked] = {}
+    merged: dict[tuple[str | None, str, str], Parked] = {}
     for item in items:
         key = (item.step_id, item.what, item.sentence)
-        held = found.get(key)
-        found[key] = item if held is None else held.model_copy(update={"zones": held.zones + item.zones})
-    return list(found.values())
+        known = merged.get(key)
+        merged[key] = item if known is None else known.model_copy(update={"zones": known.zones + item.zones})
+    return list(merged.values())
 
 
 def _coat(

@@ -105,7 +105,7 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
     if seam.verdict is Verdict.SOUND:
         return []
     k = known_to(plan)
-    found: list[Remedy] = []
+    offered: list[Remedy] = []
     seen: set[str] = set()
     for attempt in _tries(k, plan, before, seam):
         # First in the seam's own zone, which is cheap; what holds there is settled and judged in all its zones.
@@ -125,7 +125,7 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
             continue
         seen.add(mark)
         added = round(after.end_min - before.end_min)
-        found.append(
+        offered.append(
             Remedy(
                 title=attempt.title,
                 detail=_detail(after, seam),
@@ -141,7 +141,7 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
         )
     # What only comes too early is first of all waited for; a clash first of all avoided.
     waits = seam.verdict is Verdict.WAIT
-    found.sort(
+    offered.sort(
         key=lambda r: (
             waits and not r.title.startswith("Wait"),
             r.after.order[:2],
@@ -151,7 +151,7 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
             r.added_min,
         )
     )
-    return found[:MOST]
+    return offered[:MOST]
 
 
 Clip = Callable[[Plan], Plan]
@@ -511,7 +511,7 @@ def remark_remedies(plan: Plan, remark_id: str) -> list[Remedy]:
     if remark is None:
         raise NotThere("remark", remark_id)
     k = known_to(plan)
-    found: list[Remedy] = []
+    offered: list[Remedy] = []
     for attempt in _for_remark(k, plan, remark):
         try:
             changed, _ = apply(plan, attempt.edits)
@@ -521,7 +521,7 @@ def remark_remedies(plan: Plan, remark_id: str) -> list[Remedy]:
         gone = all(r.id != remark_id or r.verdict.grave < remark.verdict.grave for r in after.remarks)
         if not gone or _new_clash(before, after) or after.score.order > before.score.order:
             continue
-        found.append(
+        offered.append(
             Remedy(
                 title=attempt.title,
                 detail="What was said of this step is settled by it.",
@@ -533,7 +533,7 @@ def remark_remedies(plan: Plan, remark_id: str) -> list[Remedy]:
                 leaves=Verdict.SOUND,
             )
         )
-    return found
+    return offered
 
 
 def _for_remark(k: Knowledge, plan: Plan, remark: Remark) -> Iterator[_Try]:

@@ -72,10 +72,10 @@ def _index(s: Standing, step_id: str) -> int | None:
     return next((i for i, layer in enumerate(s.layers) if layer.step_id == step_id), None)
 
 
-def _harms(found: list[tuple[Layer, float, str, str]]) -> list[HarmOut]:
+def _harms(harmed: list[tuple[Layer, float, str, str]]) -> list[HarmOut]:
     return [
         HarmOut(step_id=layer.step_id, name=layer.name, severity=round(min(sev, 1.0), 3), word=word, sentence=sentence)
-        for layer, sev, word, sentence in found
+        for layer, sev, word, sentence in harmed
     ]
 
 
@@ -88,8 +88,8 @@ def _way(s: Standing, at: int, means: Means) -> RescueWay | None:
             return None
         if closes is not None and (until is None or closes.best < until.best):
             until = closes
-    found = harm(s, at, means)
-    worst = grave(found)
+    harmed = harm(s, at, means)
+    worst = grave(harmed)
     state = Rescued.CLEAN if worst < CAUTION_FROM else Rescued.CARE if worst < CLASH_FROM else Rescued.NONE
     return RescueWay(
         means=means.id,
@@ -97,7 +97,7 @@ def _way(s: Standing, at: int, means: Means) -> RescueWay | None:
         carrier=means.carrier,
         state=state,
         until=range_out(until) if until is not None else None,
-        harms=_harms(found),
+        harms=_harms(harmed),
     )
 
 
@@ -179,7 +179,7 @@ def wipe_now(plan: Plan, zone_id: str, at_min: float, conditions: Conditions | N
         left = len(s.layers)
         while left > 0 and removes(s, s.layers[left - 1], means)[0]:
             left -= 1
-        found = harm(s, left, means)
+        harmed = harm(s, left, means)
         if left == 0 and len(s.layers) > 1:
             # Taking everything off is stripping, not wiping, even where the material below would bear it.
             sentence = f"{capital(means.name)} strips everything down to {s.base.words}."
@@ -187,8 +187,8 @@ def wipe_now(plan: Plan, zone_id: str, at_min: float, conditions: Conditions | N
                 step_id=s.layers[0].step_id, name=s.layers[0].name, severity=1.0, word="strips", sentence=sentence
             )
             continue
-        if grave(found) >= CAUTION_FROM:
-            stopped = stopped or _harms(found)[0]
+        if grave(harmed) >= CAUTION_FROM:
+            stopped = stopped or _harms(harmed)[0]
             continue
         if best is None or left <= best[1]:  # what cuts deepest is the strongest here, whatever it is elsewhere
             best = (means, left)

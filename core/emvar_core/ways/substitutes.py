@@ -108,7 +108,7 @@ Offered = list[tuple[str, str, list[AnyEdit], float]]
 
 def _paints(k: Knowledge, step: CoatStep) -> Offered:
     here = k.coats[step.material]
-    found: Offered = []
+    offered: Offered = []
     for coat in k.coats.values():
         alike = coat.use is here.use and coat.id != here.id and not k.is_unknown(coat)
         if not alike or coat.has(Trait.ISOCYANATE) or (here.use is Use.EFFECT and coat.method is not here.method):
@@ -122,14 +122,14 @@ def _paints(k: Knowledge, step: CoatStep) -> Offered:
             if mix is not None
             else SetField(step_id=step.id, field="mix", absent=True)
         )
-        found.append((coat.name, "material", edits, 0.0))
-    return found
+        offered.append((coat.name, "material", edits, 0.0))
+    return offered
 
 
 def _thinners(k: Knowledge, step: CoatStep, lacking: str) -> Offered:
     mix = mix_of(k, step)
     assert mix is not None
-    found: Offered = []
+    offered: Offered = []
     for thinner in k.thinners.values():
         softens = thinner.is_a(ThinnerRole.SOFTENS_DECALS)
         retards = thinner.is_a(ThinnerRole.RETARDS) and not k.thinners[lacking].is_a(ThinnerRole.RETARDS)
@@ -140,8 +140,8 @@ def _thinners(k: Knowledge, step: CoatStep, lacking: str) -> Offered:
         ]
         edit = SetField(step_id=step.id, field="mix", value={"parts": parts})
         unlike = _unlike(k, blend_of(thinner), blend_of(k.thinners[lacking]))
-        found.append((thinner.name, "thinner", [edit], unlike))
-    return found
+        offered.append((thinner.name, "thinner", [edit], unlike))
+    return offered
 
 
 def _substitute(
@@ -176,9 +176,9 @@ def _substitute(
 
 def _windows(k: Knowledge, coat: Coat) -> list[str]:
     system = k.systems[coat.system]
-    found = [f"{a.value} from {_min(w.opens[1])} to {_min(w.closes[1])}" for a, w in system.windows.items()]
+    changed = [f"{a.value} from {_min(w.opens[1])} to {_min(w.closes[1])}" for a, w in system.windows.items()]
     lasting = system.touch[1] < 500_000
-    return found + ([f"dry to the touch in {_min(system.touch[0])} to {_min(system.touch[1])}"] if lasting else [])
+    return changed + ([f"dry to the touch in {_min(system.touch[0])} to {_min(system.touch[1])}"] if lasting else [])
 
 
 def _min(minutes: float) -> str:
@@ -191,12 +191,12 @@ def _min(minutes: float) -> str:
 
 def _changes(before: Assessment, after: Assessment, step_id: str) -> list[str]:
     """Seams of the step, and on it, whose verdict is another now."""
-    found = []
+    changed = []
     for sid, seam in after.seams.items():
         was = before.seams.get(sid)
         if step_id in (seam.upper_step, seam.lower_step) and was is not None and was.verdict is not seam.verdict:
-            found.append(f"{was.verdict.value} → {seam.verdict.value}: {seam.sentence}")
-    return list(dict.fromkeys(found))[:4]
+            changed.append(f"{was.verdict.value} → {seam.verdict.value}: {seam.sentence}")
+    return list(dict.fromkeys(changed))[:4]
 
 
 def _caution(k: Knowledge, coat: Coat, step: CoatStep) -> str:

@@ -71,8 +71,8 @@ def scrap_test(plan: Plan, seam_id: str) -> ScrapTest:
         "age_min": age_min(times, seam.upper_step, seam.lower_step),
     }
     mine = [t for t in plan.trials if (t.upper, t.lower) == (seam.upper_step, seam.lower_step)]
-    held = [t for t in mine if holds(plan, times, t, zone.id)]
-    entered = next(iter([*held, *mine]), None)
+    holding = [t for t in mine if holds(plan, times, t, zone.id)]
+    entered = next(iter([*holding, *mine]), None)
     return ScrapTest(
         seam_id=seam_id,
         needs=needs,
@@ -89,7 +89,7 @@ def scrap_test(plan: Plan, seam_id: str) -> ScrapTest:
         passed=Trial(passed=True, **made),
         failed=Trial(passed=False, **made),
         entered=entered,
-        entered_holds=bool(held),
+        entered_holds=bool(holding),
     )
 
 

@@ -66,18 +66,18 @@ def harm(s: Standing, below: int, means: Means) -> list[tuple[Layer, float, str,
     """
     layers = s.down(below)
     landing = wiping(s.k, means)
-    found: dict[int, tuple[Layer, float, str, str]] = {}
+    harmed: dict[int, tuple[Layer, float, str, str]] = {}
     left = 1.0
     for i, layer in enumerate(layers):
         if left < LEAST_SHARE:
             break
         for f in findings(Meeting(s.k, landing, layers, i, s.at_min), s.at_min, Edge.LATE):
             at = f.on(i)
-            held = found.get(at)
-            if f.severity >= CAUTION_FROM and (held is None or held[1] < f.severity):
-                found[at] = (layers[at], f.severity, f.word, f.sentence)
+            known = harmed.get(at)
+            if f.severity >= CAUTION_FROM and (known is None or known[1] < f.severity):
+                harmed[at] = (layers[at], f.severity, f.word, f.sentence)
         left -= left * layer.coverage
-    return [found[i] for i in sorted(found)]
+    return [harmed[i] for i in sorted(harmed)]
 
 
 def grave(harmed: list[tuple[Layer, float, str, str]]) -> float:
