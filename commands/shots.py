@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -13,7 +14,7 @@ from typing import Any
 from tests.builders import ROOT
 from tests.e2e.browser import SIZE, chromium
 
-OUT = ROOT / "docs" / "screenshots"
+OUT, TAKEN = ROOT / "docs" / "screenshots", ROOT / "docs" / "screenshots.new"
 URL = "http://127.0.0.1:8932"
 FORGET = "for (const k of Object.keys(localStorage)) if (/clock|time/.test(k)) localStorage.removeItem(k)"
 
@@ -168,14 +169,25 @@ def _planned(page: Any) -> None:
 
 def shot(page: Any, name: str) -> None:
     page.wait_for_timeout(400)
-    page.screenshot(path=str(OUT / f"{name}.png"))
+    page.screenshot(path=str(TAKEN / f"{name}.png"))
     print(f"docs/screenshots/{name}.png", flush=True)
 
 
 def main() -> int:
-    OUT.mkdir(parents=True, exist_ok=True)
-    for old in OUT.glob("*.png"):
-        old.unlink()
+    """A run that fails leaves the pictures that there were: the new ones take their place at the end."""
+    shutil.rmtree(TAKEN, ignore_errors=True)
+    TAKEN.mkdir(parents=True)
+    try:
+        take()
+        shutil.rmtree(OUT, ignore_errors=True)
+        TAKEN.rename(OUT)
+    finally:
+        shutil.rmtree(TAKEN, ignore_errors=True)
+    return 0
+
+
+def take() -> None:
+    """Every view of the demo, each on its own picture."""
     with tempfile.TemporaryDirectory() as data:
         env = {**os.environ, "EMVAR_DATA": data}
         run = [sys.executable, "-m", "django"]
@@ -197,7 +209,6 @@ def main() -> int:
                     context.close()
         finally:
             server.terminate()
-    return 0
 
 
 if __name__ == "__main__":

@@ -8,7 +8,18 @@ from emvar_core.knowledge import knowledge
 from emvar_core.knowledge.load import Source, load
 from emvar_core.reading import words as told_words
 from emvar_core.vocabulary import (
-    AidKind, Event, FilmClass, FilmState, Rescued, Role, SolventFamily, SprayZone, SystemRole, Unit, Urgency, Use,
+    AidKind,
+    Event,
+    FilmClass,
+    FilmState,
+    Rescued,
+    Role,
+    SolventFamily,
+    SprayZone,
+    SystemRole,
+    Unit,
+    Urgency,
+    Use,
 )
 
 K = knowledge()

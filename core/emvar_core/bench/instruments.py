@@ -95,6 +95,7 @@ class Compressor(Instrument):
             self.tank_kpa = max(self.tank_kpa + (gain - drain) * dt / self.TANK_L * 101.325, 0.0)
 
     def gauge_kpa(self) -> float:
+        """What the gauge behind the regulator reads, kPa: less while air flows."""
         drop = self.DROOP_KPA * self.flow_l_min / 12.0
         return max(min(self.regulator_kpa, self.tank_kpa) - drop, 0.0)
 

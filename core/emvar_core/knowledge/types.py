@@ -64,12 +64,22 @@ class Solvent(Model):
     source: Annotated[str, Field(min_length=4)]
 
     def psat_pa(self, temp_c: float) -> float:
-        """Vapour pressure in Pa at a temperature in °C (0 to 60 °C fitted)."""
+        """Vapour pressure in Pa at a temperature in °C (0 to 60 °C fitted).
+
+        >>> from emvar_core.knowledge import knowledge
+        >>> round(knowledge().solvents["water"].psat_pa(20), -1)
+        2320.0
+        """
         return math.exp(self.psat_a - self.psat_b / (temp_c + 273.15))
 
     @property
     def heat_j_g(self) -> float:
-        """Heat of vaporisation, J/g, from the slope of the vapour pressure (Clausius–Clapeyron)."""
+        """Heat of vaporisation, J/g, from the slope of the vapour pressure (Clausius–Clapeyron).
+
+        >>> from emvar_core.knowledge import knowledge
+        >>> round(knowledge().solvents["water"].heat_j_g, -2)
+        2400.0
+        """
         return self.psat_b * GAS_CONSTANT / self.molar_mass
 
 

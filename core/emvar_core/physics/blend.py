@@ -34,7 +34,13 @@ class Blend:
         return Blend(tuple(sorted((k, round(v / total, 6)) for k, v in fractions.items() if v > 0)))
 
     def family_shares(self, k: Knowledge) -> dict[SolventFamily, float]:
-        """Volume share by solvent family."""
+        """Volume share by solvent family.
+
+        >>> from emvar_core.knowledge import knowledge
+        >>> shares = Blend.of({"water": 3, "isopropanol": 1}).family_shares(knowledge())
+        >>> [(family.value, share) for family, share in shares.items()]
+        [('alcohol', 0.25), ('water', 0.75)]
+        """
         shares: dict[SolventFamily, float] = {}
         for solvent, share in self.parts:
             family = k.solvents[solvent].family
@@ -42,7 +48,12 @@ class Blend:
         return shares
 
     def density_g_ml(self, k: Knowledge) -> float:
-        """Density, volumes being additive; 1 for nothing at all."""
+        """Density, volumes being additive; 1 for nothing at all.
+
+        >>> from emvar_core.knowledge import knowledge
+        >>> round(Blend.of({"water": 1, "isopropanol": 1}).density_g_ml(knowledge()), 2)
+        0.89
+        """
         return sum(share * k.solvents[solvent].density_g_ml for solvent, share in self.parts) or 1.0
 
     @property
@@ -60,7 +71,12 @@ def blend_of(material: Thinner | Coat | Touch) -> Blend:
 
 
 def weighed(k: Knowledge, blend: Blend, weights: Mapping[SolventFamily, float]) -> float:
-    """Share-weighted strength of the families that act, 0–1."""
+    """Share-weighted strength of the families that act, 0–1.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> weighed(knowledge(), Blend.of({"acetone": 1, "water": 3}), {SolventFamily.KETONE: 0.8})
+    0.2
+    """
     return min(sum(share * weights.get(f, 0.0) for f, share in blend.family_shares(k).items()), 1.0)
 
 
@@ -75,7 +91,12 @@ def hot_share(k: Knowledge, blend: Blend) -> float:
 
 
 def carrier_share(k: Knowledge, blend: Blend, carrier: Carrier) -> float:
-    """Share of a liquid that is of a carrier's families, 0–1."""
+    """Share of a liquid that is of a carrier's families, 0–1.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> carrier_share(knowledge(), Blend.of({"water": 1, "isopropanol": 1}), Carrier.WATER)
+    0.5
+    """
     shares = blend.family_shares(k)
     return sum(shares.get(f, 0.0) for f in k.carriers[carrier].families)
 
@@ -91,7 +112,12 @@ def spirit_share(k: Knowledge, blend: Blend) -> float:
 
 
 def lowest_flash_c(k: Knowledge, blend: Blend) -> float | None:
-    """The lowest flash point among the parts of a blend, °C; water-rich blends are left out."""
+    """The lowest flash point among the parts of a blend, °C; water-rich blends are left out.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> lowest_flash_c(knowledge(), Blend.of({"acetone": 1, "decane": 3}))
+    -20.0
+    """
     if blend.water >= 0.5:
         return None
     points = [k.solvents[s].flash_c for s, share in blend.parts if share > 0.02]

@@ -79,7 +79,11 @@ def _mixed(k: Knowledge, material_id: str, mix: Mix | None) -> Cup:
 
 
 def transfer_of(method: Method) -> float:
-    """How much of what leaves the cup lands, 0–1 (common practice; an airbrush 0.3 to 0.6)."""
+    """How much of what leaves the cup lands, 0–1 (common practice; an airbrush 0.3 to 0.6).
+
+    >>> transfer_of(Method.BRUSH)
+    0.95
+    """
     if method is Method.CAN:
         return TRANSFER_CAN
     return TRANSFER_SPRAY if method in AIRBRUSHED else TRANSFER_BRUSH
@@ -127,6 +131,7 @@ class CupFor:
 
     @property
     def needed_ml(self) -> float:
+        """What has to be in the cup, mL."""
         return self.landed_ml + self.lost_ml + self.left_ml
 
 

@@ -49,7 +49,12 @@ def dew_point_c(temp_c: float, rh_pct: float) -> float:
 
 
 def flux_kg_m2_s(solvent: Solvent, film_c: float, delta_mm: float, activity: float = 1.0) -> float:
-    """Evaporative flux of a solvent into air that holds none of it, kg/(m²·s)."""
+    """Evaporative flux of a solvent into air that holds none of it, kg/(m²·s).
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> round(flux_kg_m2_s(knowledge().solvents["water"], 20, 5.0) * 1e6)
+    84
+    """
     transfer = solvent.d_air_m2_s / (delta_mm * 1e-3)
     kelvin = film_c + 273.15
     return transfer * activity * solvent.psat_pa(film_c) * solvent.molar_mass * 1e-3 / (R * kelvin)
@@ -70,7 +75,12 @@ def _fluxes(
 def film_temperature_c(
     solvents: list[Solvent], mole: list[float], temp_c: float, rh: float, delta_mm: float, back: bool = True
 ) -> float:
-    """Temperature of an evaporating film, °C, where heat in equals heat carried off (bisection, 0.02 K)."""
+    """Temperature of an evaporating film, °C, where heat in equals heat carried off (bisection, 0.02 K).
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> round(film_temperature_c([knowledge().solvents["acetone"]], [1.0], 20, 0.5, 5.0))
+    2
+    """
     convection = AIR_CONDUCTIVITY / (delta_mm * 1e-3)
     heat_in = convection + RADIATION + (convection if back else 0.0)
 

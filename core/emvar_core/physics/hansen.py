@@ -34,7 +34,12 @@ class Power:
 
 
 def mean_parameters(k: Knowledge, blend: Blend) -> tuple[float, float, float]:
-    """Volume-weighted Hansen parameters of a blend, MPa^½."""
+    """Volume-weighted Hansen parameters of a blend, MPa^½.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> [round(x, 1) for x in mean_parameters(knowledge(), Blend.of({"acetone": 1, "toluene": 1}))]
+    [16.8, 5.9, 4.5]
+    """
     d = p = h = 0.0
     for solvent, share in blend.parts:
         s = k.solvents[solvent]
@@ -52,7 +57,12 @@ def distance(of: tuple[float, float, float], sphere: Sphere) -> float:
 
 
 def red(k: Knowledge, blend: Blend, sphere_id: str) -> float:
-    """Relative energy difference of a blend on a polymer: Ra/R0."""
+    """Relative energy difference of a blend on a polymer: Ra/R0.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> round(red(knowledge(), Blend.of({"acetone": 1}), "pmma"), 2)
+    0.72
+    """
     sphere = k.spheres[sphere_id]
     return distance(mean_parameters(k, blend), sphere) / sphere.radius
 
@@ -91,7 +101,11 @@ def family_words(family: SolventFamily) -> str:
 
 
 def saturated(strength: float) -> float:
-    """A blend need not be pure to dissolve: half of a true solvent opens a film nearly as well as all of it."""
+    """A blend need not be pure to dissolve: half of a true solvent opens a film nearly as well as all of it.
+
+    >>> saturated(0.5)
+    0.75
+    """
     return 1 - (1 - strength) ** 2
 
 
@@ -140,5 +154,10 @@ def _families(k: Knowledge, blend: Blend, opened_by: dict[SolventFamily, float])
 
 
 def crazing(k: Knowledge, blend: Blend, substrate: Substrate) -> float:
-    """How fast a carrier crazes bare plastic, 0–1: by solvent family and share (rule, common practice)."""
+    """How fast a carrier crazes bare plastic, 0–1: by solvent family and share (rule, common practice).
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> crazing(knowledge(), Blend.of({"toluene": 1, "water": 1}), knowledge().substrates["polystyrene"])
+    0.5
+    """
     return weighed(k, blend, substrate.crazed_by)

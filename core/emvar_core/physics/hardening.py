@@ -59,7 +59,11 @@ def _make_anchors(system: System, edge: Edge) -> Curve:
 
 
 def pick(pair: tuple[float, float], edge: Edge) -> float:
-    """One edge of a range in minutes; the best guess is the geometric mean."""
+    """One edge of a range in minutes; the best guess is the geometric mean.
+
+    >>> pick((10.0, 40.0), Edge.BEST)
+    20.0
+    """
     if edge is Edge.EARLY:
         return pair[0]
     return pair[1] if edge is Edge.LATE else math.sqrt(pair[0] * pair[1])
@@ -163,6 +167,7 @@ class Drying:
         return min(minutes, self.flash_ref_min) + past_flash * self.speed
 
     def degree(self, at_min: float, edge: Edge) -> float:
+        """How hard it is at an instant (minutes since the build's start), 0–1, at one edge of the range."""
         known = self._degrees.get((at_min, edge))
         if known is None:
             if len(self._degrees) > 60:

@@ -149,6 +149,9 @@ def mean_drop_um(speed_m_s: Any, tension_mn_m: float, density_g_ml: float, mpas:
     """Sauter mean diameter, µm, after Nukiyama and Tanasawa (1939), in Lefebvre & McDonell, *Atomization and Sprays*.
 
     585/U·√(σ/ρ) + 597·(μ/√(σρ))^0.45·(1000·Ql/Qa)^1.5 with σ dyn/cm, ρ g/cm³, μ poise, U m/s; Ql/Qa by volume.
+
+    >>> round(float(mean_drop_um(200.0, 30.0, 1.0, 5.0, 0.0)), 1)
+    16.0
     """
     poise = mpas / 100
     first = 585 / np.maximum(np.asarray(speed_m_s, dtype=float), 1.0) * math.sqrt(tension_mn_m / density_g_ml)
@@ -160,6 +163,9 @@ def liquid_ml_min(gun: Gun, mpas: float, gauge_kpa: Any) -> Grid:
     """Liquid through the needle, mL/min: nozzle at full trigger, less for thick paint, more for more suction.
 
     By the nozzle ×÷2 (common practice); a timed cup (`flow_ml_min`, at 100 kPa and full trigger) wins.
+
+    >>> float(liquid_ml_min(Gun(flow_ml_min=2.0, trigger=0.5), 5.0, 100.0))
+    1.0
     """
     full = gun.flow_ml_min if gun.flow_ml_min is not None else nearest(FLOW_ML_MIN, gun.nozzle_mm)
     if gun.flow_ml_min is None:

@@ -61,6 +61,10 @@ def carrier_mpas(k: Knowledge, blend: Blend) -> float:
 
     Below 0.25 mm²/s the index has no value and such parts are taken at 0.25. Alcohol with water is thicker than either;
     the index gives the line between them, up to three times too low.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> round(carrier_mpas(knowledge(), Blend.of({"water": 1})), 1)
+    1.0
     """
     if not blend.parts:
         return 1.0

@@ -42,7 +42,13 @@ def film_of(k: Knowledge, step: CoatStep) -> float:
 
 
 def coverage_of(step: CoatStep, coat: Coat, zone_id: str | None = None) -> float:
-    """How much of a zone a coat covers, 0–1; without a zone, what it covers where nothing else is said."""
+    """How much of a zone a coat covers, 0–1; without a zone, what it covers where nothing else is said.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> coat = knowledge().coats["lacquer_primer"]
+    >>> coverage_of(CoatStep(id="a", name="a", zones=["z"], material=coat.id, coverage=0.4), coat)
+    0.4
+    """
     usual = step.coverage or coat.coverage
     return step.coverage_by_zone.get(zone_id, usual) if zone_id is not None else usual
 

@@ -50,7 +50,13 @@ Ahead = tuple[int, Layer, Power | None, bool]
 
 
 def effective_log_d(power: Power, degree: float) -> float:
-    """A young film lets solvent through faster: up to 100 times when fresh (assumption, from memory)."""
+    """A young film lets solvent through faster: up to 100 times when fresh (assumption, from memory).
+
+    >>> from emvar_core.vocabulary import Basis
+    >>> fresh = Power(1.0, -13.0, 0.9, Basis.MODEL, "")
+    >>> effective_log_d(fresh, 0.0), effective_log_d(fresh, 0.9)
+    (-11.0, -13.0)
+    """
     return power.log_d + 2.0 * max(0.0, 1 - degree / 0.85) * (1 if power.power > 0 else 0)
 
 

@@ -39,7 +39,12 @@ def level_of(severity: float) -> Verdict:
 
 
 def gravest(weighed: Iterable[Weighed]) -> float:
-    """The gravest severity, 0–1; 0 where nothing happens."""
+    """The gravest severity, 0–1; 0 where nothing happens.
+
+    >>> from types import SimpleNamespace
+    >>> gravest([SimpleNamespace(severity=0.2), SimpleNamespace(severity=0.7)])
+    0.7
+    """
     return max((f.severity for f in weighed), default=0.0)
 
 

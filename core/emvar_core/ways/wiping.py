@@ -81,5 +81,9 @@ def harm(s: Standing, below: int, means: Means) -> list[tuple[Layer, float, str,
 
 
 def grave(harmed: list[tuple[Layer, float, str, str]]) -> float:
-    """The gravest of what was harmed, 0–1."""
+    """The gravest of what was harmed, 0–1.
+
+    >>> grave([])
+    0.0
+    """
     return max((h[1] for h in harmed), default=0.0)
