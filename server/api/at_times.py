@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+import secrets
 from typing import Literal
 
 from builds import store as builds
 from builds.models import Build
-from django.db import transaction
-from emvar_core.plan import Plan, Record, Schedule
+from emvar_core.plan import Plan, Schedule
 from emvar_core.schedule.moved import UnfitOut
 from sittings import store as sittings
 from sittings.store import Kept
@@ -35,15 +35,13 @@ def kept(build_id: str) -> Kept:
     return sittings.kept(build.pk, builds.plan_of(build), build.revision)
 
 
-def keep(build_id: str, schedule: Schedule, unfit: list[UnfitOut], revision: int | None = None) -> None:
+def keep(
+    build_id: str, schedule: Schedule, unfit: list[UnfitOut], revision: int | None = None, base: int | None = None,
+    command_id: str | None = None, kind: str = "schedule",
+) -> None:  # fmt: skip
     """Keeps a schedule for a build as it stands; `revision`: of the plan that it was made for."""
-    with transaction.atomic():
-        build = Build.objects.select_for_update().get(pk=build_id)
-        sittings.keep(build.pk, builds.plan_of(build), schedule, unfit, revision or build.revision)
 
+    def work(build: Build, plan: Plan) -> None:
+        sittings.keep(build.pk, plan, schedule, unfit, revision or build.revision, base)
 
-def write_record(build_id: str, record: Record) -> None:
-    """Keeps a record of what happened to a build as it stands."""
-    with transaction.atomic():
-        build = Build.objects.select_for_update().get(pk=build_id)
-        sittings.write_record(build.pk, builds.plan_of(build), record)
+    builds.once(build_id, command_id or secrets.token_hex(12), kind, "", None, work)

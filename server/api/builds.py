@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
+from datetime import date, datetime, timedelta
 from typing import Any, Literal
 
 from builds import store
@@ -31,6 +32,15 @@ class BuildRow(Schema):
     revision: int
     steps: int
     zones: int
+
+
+class TrashRow(Schema):
+    id: str
+    name: str
+    steps: int
+    zones: int
+    deleted_at: datetime
+    gone_on: date
 
 
 class History(Schema):
@@ -105,6 +115,10 @@ class Changed(Schema):
     end_min: float
     history: History
     partial: Partial | None = None
+
+
+# 208: it was carried out before. 409: somebody else's write came first; the build as it is now.
+WRITTEN: Any = {200: Changed, 208: BuildOut, 404: Problems, 409: BuildOut, 422: Problems}
 
 
 class SeamDetail(Schema):
@@ -200,10 +214,7 @@ def _near(before: Plan, after: Plan, near: Near, build: Build, history: History,
 
 @router.get("/builds", response=list[BuildRow])
 def list_builds(request: HttpRequest) -> Any:
-    return [
-        BuildRow(id=b.pk, name=b.name, revision=b.revision, steps=len(b.plan["steps"]), zones=len(b.plan["zones"]))
-        for b in Build.objects.all()
-    ]
+    return list(Build.objects.values("id", "name", "revision", "steps", "zones"))
 
 
 @router.post("/builds", response={201: BuildOut, 422: Problems})
@@ -224,7 +235,41 @@ def get_build(request: HttpRequest, build_id: str, times: Times | Literal["auto"
 
 @router.delete("/builds/{build_id}", response={204: None, 404: Problems})
 def delete_build(request: HttpRequest, build_id: str) -> Any:
-    Build.objects.get(pk=build_id).delete()
+    """Lays a build in the trash; it can be taken out again for thirty days."""
+    store.to_trash(build_id)
+    return HttpResponse(status=204)
+
+
+@router.get("/trash", response=list[TrashRow])
+def list_trash(request: HttpRequest) -> Any:
+    """What lies in the trash, the last first, with the day on which it is deleted for good."""
+    lying = Build.everything.exclude(deleted_at=None).order_by("-deleted_at")
+    for_days = timedelta(days=store.TRASH_DAYS)
+    return [
+        TrashRow(
+            id=b.pk,
+            name=b.name,
+            steps=b.steps,
+            zones=b.zones,
+            deleted_at=b.deleted_at,
+            gone_on=(b.deleted_at + for_days).date(),
+        )
+        for b in lying.defer("plan")
+        if b.deleted_at is not None
+    ]
+
+
+@router.post("/trash/{build_id}/back", response={204: None, 404: Problems})
+def take_from_trash(request: HttpRequest, build_id: str) -> Any:
+    """Takes a build out of the trash, as it was."""
+    store.from_trash(build_id)
+    return HttpResponse(status=204)
+
+
+@router.delete("/trash/{build_id}", response={204: None})
+def delete_for_good(request: HttpRequest, build_id: str) -> Any:
+    """Deletes a build that lies in the trash, for good."""
+    store.empty_trash(build_id)
     return HttpResponse(status=204)
 
 
@@ -236,19 +281,36 @@ def export_build(request: HttpRequest, build_id: str) -> Any:
     return file(body.encode("utf-8"), "application/json; charset=utf-8", f"{build.pk}.plan.json")
 
 
-@router.post("/builds/{build_id}/edits", response={200: Changed, 404: Problems, 409: BuildOut, 422: Problems})
+@router.post("/builds/{build_id}/edits", response=WRITTEN)
 def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
-    """Applies edits, or with `dry_run` only tells what they would change."""
+    """Applies edits, or with `dry_run` only tells what they would change.
+
+    A command that was carried out before is answered with the whole build (208): its first answer may have been lost.
+    """
     if body.dry_run:
         build = Build.objects.get(pk=build_id)
         plan = store.plan_of(build)
         edits: list[AnyEdit] = parse_edits(body.edits)
         after, _ = apply(plan, edits)
         return _changed(plan, after, build, _history(build), body.times)
+    near, times = body.near, body.times
+
+    def judge(after: Plan) -> None:
+        shown = judged(build_id, after, times)
+        if near is None or store.is_assessed(shown):
+            store.assessed(shown)
+            return
+        try:
+            assess_near(shown, near.zone, near.step)
+        except NotThere:
+            store.assessed(shown)
+
     try:
-        done = store.edit(build_id, body.base_revision, body.command_id, body.label, body.edits)
+        done = store.edit(build_id, body.base_revision, body.command_id, body.label, body.edits, judge)
     except store.Stale:
         return _whole(Build.objects.get(pk=build_id), 409, body.times)
+    if done.repeated:
+        return _whole(done.build, 208, body.times)
     history = History(undo=done.label, redo=None) if done.label is not None else _history(done.build)
     if body.near is not None and not store.is_assessed(judged(done.build.pk, done.plan, body.times)):
         try:
@@ -258,12 +320,12 @@ def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
     return _changed(done.before, done.plan, done.build, history, body.times)
 
 
-@router.post("/builds/{build_id}/undo", response={200: Changed, 404: Problems, 409: BuildOut, 422: Problems})
+@router.post("/builds/{build_id}/undo", response=WRITTEN)
 def undo_build(request: HttpRequest, build_id: str, body: StepIn) -> Any:
     return _back_or_forth(store.undo, build_id, body)
 
 
-@router.post("/builds/{build_id}/redo", response={200: Changed, 404: Problems, 409: BuildOut, 422: Problems})
+@router.post("/builds/{build_id}/redo", response=WRITTEN)
 def redo_build(request: HttpRequest, build_id: str, body: StepIn) -> Any:
     return _back_or_forth(store.redo, build_id, body)
 
@@ -273,6 +335,8 @@ def _back_or_forth(way: Callable[[str, int, str], store.Edited], build_id: str, 
         done = way(build_id, body.base_revision, body.command_id)
     except store.Stale:
         return _whole(Build.objects.get(pk=build_id), 409, body.times)
+    if done.repeated:
+        return _whole(done.build, 208, body.times)
     return _changed(done.before, done.plan, done.build, _history(done.build), body.times)
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
 from datetime import UTC, datetime
 from typing import Any, Literal
 
@@ -10,8 +9,8 @@ from builds import store as builds
 from builds.models import Build
 from django.db import close_old_connections
 from django.http import HttpRequest, HttpResponse
-from emvar_core.errors import NotThere
-from emvar_core.plan import USUAL, Hours, Record, Schedule, apply, edits_json, parse, parse_edits
+from emvar_core.errors import NotThere, PlanError
+from emvar_core.plan import USUAL, Hours, Plan, Record, Schedule, apply, parse, parse_edits
 from emvar_core.plan.documents import check_document, out_of_step
 from emvar_core.schedule import out
 from emvar_core.schedule.changes import Case, Change
@@ -25,7 +24,7 @@ from sittings import store
 from sittings.search import SEARCH, Job
 
 from .answers import Problems, answer, file, refused
-from .at_times import keep, kept, write_record
+from .at_times import keep, kept, plan_of
 
 router = Router()
 MOST_SECONDS = 300.0
@@ -73,9 +72,16 @@ class MoveIn(Schema):
     start_min: float = Field(0, ge=-(10**7), le=10**7)
     hours: dict[str, Any] | None = None
     keep: bool = False
+    command_id: str | None = Field(None, min_length=8, max_length=64)
 
 
-class PinIn(Schema):
+class CommandIn(Schema):
+    """A write, told by the id of its own under which it counts once however often it is sent."""
+
+    command_id: str = Field(min_length=8, max_length=64)
+
+
+class PinIn(CommandIn):
     step: str = Field(max_length=40)
     pinned: bool
 
@@ -90,7 +96,7 @@ class TakeIn(Schema):
     schedule: dict[str, Any]
 
 
-class RecordIn(Schema):
+class RecordIn(CommandIn):
     entries: list[dict[str, Any]] = Field([], max_length=2000)
     now_at: AwareDatetime | None = None
 
@@ -204,18 +210,22 @@ def move_step(request: HttpRequest, build_id: str, body: MoveIn) -> Any:
     except NotThere:
         return refused("step", "it is not in the schedule, or done already")
     if body.keep and body.step is not None:
-        keep(build_id, moved.schedule, moved.unfit, h.plan_revision)
+        try:
+            keep(build_id, moved.schedule, moved.unfit, h.plan_revision, h.table_revision, body.command_id, "move")
+        except store.Stale:
+            return refused("schedule", "it was planned anew in between: look at it and move the step again", 409)
     return answer(Moved, moved)
 
 
 @router.post("/builds/{build_id}/sittings/pin", response={200: Shown, 404: Problems, 422: Problems})
 def pin_step(request: HttpRequest, build_id: str, body: PinIn) -> Any:
     """Lets a step stay where it is when the rest is planned again, or move again."""
-    h = kept(build_id)
-    if h.schedule is None or all(e.step != body.step for e in h.schedule.placed):
-        return refused("step", "it is not in the schedule")
-    pins = set(h.schedule.pins) - {body.step} | ({body.step} if body.pinned else set())
-    keep(build_id, h.schedule.model_copy(update={"pins": sorted(pins)}), h.unfit, h.plan_revision)
+
+    def work(build: Build, plan: Plan) -> None:
+        if not store.pin(build.pk, plan, body.step, body.pinned):
+            raise PlanError.one("step", "it is not in the schedule")
+
+    builds.once(build_id, body.command_id, "pin", "", {"step": body.step, "pinned": body.pinned}, work)
     return _show(build_id)
 
 
@@ -223,20 +233,29 @@ def pin_step(request: HttpRequest, build_id: str, body: PinIn) -> Any:
 def take_change(request: HttpRequest, build_id: str, body: TakeIn) -> Any:
     """Takes a change that makes it fit: its edits into the plan, undoable there, and its schedule."""
     schedule = parse(Schedule, body.schedule)
-    if body.edits:
-        try:
-            builds.edit(build_id, body.base_revision, body.command_id, body.label, body.edits)
-        except builds.Stale:
-            return refused("base_revision", "the plan has changed in between: look for changes again", 409)
-    keep(build_id, schedule, [])
+    edits = parse_edits(body.edits)
+    if edits:
+        builds.assessed(apply(plan_of(build_id), edits)[0])
+
+    def work(build: Build, plan: Plan) -> None:
+        if build.revision != body.base_revision:
+            raise builds.Stale
+        if edits:
+            plan = builds.keep_edits(build, plan, body.label, edits)
+            builds.keep_plan(build, plan)
+        store.keep(build.pk, plan, schedule, [], build.revision)
+
+    try:
+        builds.once(build_id, body.command_id, "take", body.label, None, work)
+    except builds.Stale:
+        return refused("base_revision", "the plan has changed in between: look for changes again", 409)
     return _show(build_id)
 
 
 @router.post("/builds/{build_id}/sittings/back", response={200: Shown, 404: Problems})
-def go_back(request: HttpRequest, build_id: str) -> Any:
+def go_back(request: HttpRequest, build_id: str, body: CommandIn) -> Any:
     """The schedule before this one; once more brings this one back."""
-    Build.objects.get(pk=build_id)
-    store.back(build_id)
+    builds.once(build_id, body.command_id, "back", "", None, lambda build, _: store.back(build.pk))
     return _show(build_id)
 
 
@@ -246,28 +265,33 @@ def add_record(request: HttpRequest, build_id: str, body: RecordIn) -> Any:
 
     What was done in some zones of a step only gets a step of its own, an edit of the plan that can be undone there.
     """
-    h = kept(build_id)
-    entered = {"entries": body.entries, "now_at": body.now_at or h.record.now_at}
-    more = parse(Record, entered)
-    check_document(h.plan, more)
-    splits, entries = out_of_step(h.plan, more.entries)
-    if splits:
-        label, command = "Done in some zones only", secrets.token_hex(12)
-        try:
-            builds.edit(build_id, h.revision, command, label, edits_json(splits))
-        except builds.Stale:
-            return refused("base_revision", "the plan has changed in between: enter it again", 409)
-    whole = [*h.record.entries, *entries]
-    write_record(build_id, h.record.model_copy(update={"entries": whole, "now_at": more.now_at}))
+
+    def work(build: Build, plan: Plan) -> None:
+        known = store.record_of(build.pk, plan)
+        more = parse(Record, {"entries": body.entries, "now_at": body.now_at or known.now_at})
+        check_document(plan, more)
+        splits, entries = out_of_step(plan, more.entries)
+        if splits:
+            plan = builds.keep_edits(build, plan, "Done in some zones only", splits)
+            builds.keep_plan(build, plan)
+        now = max((t for t in (more.now_at, known.now_at) if t is not None), default=None)
+        whole = known.model_copy(update={"entries": [*known.entries, *entries], "now_at": now})
+        store.write_record(build.pk, plan, whole)
+
+    told = {"entries": body.entries, "now_at": body.now_at and body.now_at.isoformat()}
+    builds.once(build_id, body.command_id, "record", "", told, work)
     return _show(build_id)
 
 
 @router.post("/builds/{build_id}/sittings/unrecord", response={200: Shown, 404: Problems, 422: Problems})
-def take_back_record(request: HttpRequest, build_id: str) -> Any:
+def take_back_record(request: HttpRequest, build_id: str, body: CommandIn) -> Any:
     """Takes the last entry back."""
-    Build.objects.get(pk=build_id)
-    if not store.unrecord(build_id):
-        return refused("record", "there is nothing to take back")
+
+    def work(build: Build, plan: Plan) -> None:
+        if not store.unrecord(build.pk):
+            raise PlanError.one("record", "there is nothing to take back")
+
+    builds.once(build_id, body.command_id, "unrecord", "", None, work)
     return _show(build_id)
 
 

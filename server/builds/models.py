@@ -3,6 +3,13 @@
 from django.db import models
 
 
+class Live(models.Manager["Build"]):
+    """Builds that do not lie in the trash."""
+
+    def get_queryset(self) -> models.QuerySet["Build"]:
+        return super().get_queryset().filter(deleted_at=None)
+
+
 class Build(models.Model):
     id = models.CharField(primary_key=True, max_length=40)
     name = models.CharField(max_length=120)
@@ -10,9 +17,19 @@ class Build(models.Model):
     plan = models.JSONField()
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
+    deleted_at = models.DateTimeField(null=True, default=None)
+    # Another with each writing of the plan, whoever writes it: what is remembered of a build goes by it.
+    mark = models.CharField(max_length=32, default="")
+    # Told in lists, which then need not read the plans.
+    steps = models.PositiveIntegerField(default=0)
+    zones = models.PositiveIntegerField(default=0)
+
+    objects = Live()
+    everything = models.Manager["Build"]()
 
     class Meta:
         ordering = ("-changed_at",)
+        base_manager_name = "everything"
 
     def __str__(self) -> str:
         return self.name
@@ -34,11 +51,15 @@ class Change(models.Model):
 
 
 class Command(models.Model):
-    """Command ids already carried out, so that a repeated request does nothing twice."""
+    """The journal: every write that was carried out, once. A command that comes again does nothing again."""
 
     build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="commands")
     command_id = models.CharField(max_length=64)
     revision = models.PositiveIntegerField()
+    at = models.DateTimeField(auto_now_add=True, null=True)
+    kind = models.CharField(max_length=20, default="edit")
+    label = models.CharField(max_length=200, default="")
+    data = models.JSONField(null=True, default=None)
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=["build", "command_id"], name="one_command_an_id"),)

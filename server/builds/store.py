@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import json
 import secrets
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from datetime import timedelta
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 from emvar_core.assess import assess
 from emvar_core.judging import Assessment
 from emvar_core.memory import MEMORY
@@ -15,12 +18,12 @@ from emvar_core.plan import AnyEdit, Plan, apply, edits_json, parse_edits, parse
 
 from .models import Build, Change, Command
 
-KEEP_CHANGES = 500
-KEEP_COMMANDS = 200
+TRASH_DAYS = 30
 _PLANS = MEMORY.door("plans of builds", 40)
 _WRITTEN = MEMORY.door("steps as written", 20_000)
 _ASSESSED = MEMORY.door("assessments", 12)
-Work = tuple[Plan, Any]
+Judge = Callable[[Plan], object]
+Work = Callable[[Build, Plan], tuple[Plan, Sequence[AnyEdit]]]
 
 
 class Stale(Exception):
@@ -33,12 +36,16 @@ class Nothing(Exception):
 
 @dataclass
 class Edited:
-    """What a change did: `label` is its own, where it can be undone and nothing can be redone."""
+    """What a change did: `label` is its own, where it can be undone and nothing can be redone.
+
+    `repeated`: the command was carried out before, and did nothing now.
+    """
 
     build: Build
     plan: Plan
     before: Plan
     label: str | None = None
+    repeated: bool = False
 
 
 def plan_json(plan: Plan) -> dict[str, Any]:
@@ -53,43 +60,71 @@ def _step_json(step: Any) -> dict[str, Any]:
     return _WRITTEN.of(step, lambda: step.model_dump(mode="json", exclude_unset=True))
 
 
+def new_id() -> str:
+    """An id that nobody has."""
+    return secrets.token_urlsafe(9).replace("-", "x").replace("_", "y")
+
+
 def create(plan: Plan, build_id: str | None = None) -> Build:
-    return Build.objects.create(
-        id=build_id or secrets.token_urlsafe(9).replace("-", "x").replace("_", "y"),
-        name=plan.build.name,
-        plan=plan_json(plan),
-    )
+    """Keeps a new build. It is assessed first: what cannot be judged is not stored."""
+    assessed(plan)
+    build = Build(id=build_id or new_id())
+    put_plan(build, plan)
+    build.save(force_insert=True)
+    return build
+
+
+def put_plan(build: Build, plan: Plan) -> None:
+    """Writes a plan into a build, with what lists tell of it."""
+    build.plan, build.name, build.mark = plan_json(plan), plan.build.name, secrets.token_hex(8)
+    build.steps, build.zones = len(plan.steps), len(plan.zones)
 
 
 def plan_of(build: Build) -> Plan:
-    """The build's plan; the last ones parsed are kept, so that the same revision gives the same object."""
-    return _PLANS.once(_revision(build), lambda: parse_plan(build.plan))
+    """The build's plan; the last ones parsed are kept, so that the same writing of it gives the same object."""
+    return _PLANS.once((build.pk, build.mark), lambda: parse_plan(build.plan))
 
 
-def _revision(build: Build) -> tuple[str, Any, int]:
-    return build.pk, build.created_at, build.revision
+def edit(
+    build_id: str, base_revision: int, command_id: str, label: str, data: Any, judge: Judge | None = None
+) -> Edited:
+    """Applies edits to a build and keeps them for undo. Repeating a command id changes nothing.
 
-
-def edit(build_id: str, base_revision: int, command_id: str, label: str, data: Any) -> Edited:
-    """Applies edits to a build and keeps them for undo. Repeating a command id changes nothing."""
+    The plan that they lead to is judged before it is stored, outside of the transaction: what cannot be judged is not
+    stored. `judge` says how far; without it, all of it is.
+    """
+    edits = parse_edits(data)
+    build = Build.objects.defer("plan").get(pk=build_id)
+    if build.revision == base_revision and not _known(build, command_id):
+        (judge or assessed)(_applied(plan_of(build), edits)[0])
 
     def work(build: Build, plan: Plan) -> tuple[Plan, list[AnyEdit]]:
-        edits = parse_edits(data)
-        after, inverse = apply(plan, edits)
-        last = build.changes.order_by("-number").values_list("number", "undone").first()
-        if last is not None and last[1]:  # what was undone lies at the end; a new edit ends its redo
-            build.changes.filter(undone=True).delete()
-            last = build.changes.order_by("-number").values_list("number", "undone").first()
-        number = (last[0] if last else 0) + 1
-        build.changes.create(number=number, label=label[:200], edits=edits_json(edits), inverse=edits_json(inverse))
-        if number % 50 == 0:
-            build.changes.filter(number__lte=number - KEEP_CHANGES).delete()
-        return after, edits
+        return keep_edits(build, plan, label, edits), edits
 
-    done = _change(build_id, base_revision, command_id, work)
-    if done.plan is not done.before:
+    done = _change(build_id, base_revision, command_id, "edit", label, work)
+    if not done.repeated:
         done.label = label[:200]
     return done
+
+
+_AFTER = MEMORY.door("plans after edits", 12)
+
+
+def _applied(plan: Plan, edits: list[AnyEdit]) -> tuple[Plan, list[AnyEdit]]:
+    """A plan after edits and what leads back: the same object when it is asked for again, so that it is judged once."""
+    return _AFTER.of(plan, lambda: apply(plan, edits), json.dumps(edits_json(edits), sort_keys=True))
+
+
+def keep_edits(build: Build, plan: Plan, label: str, edits: list[AnyEdit]) -> Plan:
+    """Applies edits to a build that is being written, and keeps what leads back. Gives the plan after them."""
+    after, inverse = _applied(plan, edits)
+    last = build.changes.order_by("-number").values_list("number", "undone").first()
+    if last is not None and last[1]:  # what was undone lies at the end; a new edit ends its redo
+        build.changes.filter(undone=True).delete()
+        last = build.changes.order_by("-number").values_list("number", "undone").first()
+    number = (last[0] if last else 0) + 1
+    build.changes.create(number=number, label=label[:200], edits=edits_json(edits), inverse=edits_json(inverse))
+    return after
 
 
 def undo(build_id: str, base_revision: int, command_id: str) -> Edited:
@@ -97,7 +132,7 @@ def undo(build_id: str, base_revision: int, command_id: str) -> Edited:
         change = build.changes.filter(undone=False).last()
         return _replay(plan, change, "inverse", undone=True)
 
-    return _change(build_id, base_revision, command_id, work)
+    return _change(build_id, base_revision, command_id, "undo", "", work)
 
 
 def redo(build_id: str, base_revision: int, command_id: str) -> Edited:
@@ -105,7 +140,7 @@ def redo(build_id: str, base_revision: int, command_id: str) -> Edited:
         change = build.changes.filter(undone=True).first()
         return _replay(plan, change, "edits", undone=False)
 
-    return _change(build_id, base_revision, command_id, work)
+    return _change(build_id, base_revision, command_id, "redo", "", work)
 
 
 def _replay(plan: Plan, change: Change | None, which: str, undone: bool) -> tuple[Plan, list[AnyEdit]]:
@@ -118,28 +153,79 @@ def _replay(plan: Plan, change: Change | None, which: str, undone: bool) -> tupl
     return after, edits
 
 
-def _change(
-    build_id: str,
-    base_revision: int,
-    command_id: str,
-    work: Callable[[Build, Plan], tuple[Plan, Sequence[AnyEdit]]],
-) -> Edited:
+def _change(build_id: str, base_revision: int, command_id: str, kind: str, label: str, work: Work) -> Edited:
     with transaction.atomic():
-        build = Build.objects.select_for_update().defer("plan").get(pk=build_id)  # `plan_of` knows it mostly
+        build = _written_to(build_id)
         plan = plan_of(build)
-        if build.commands.filter(command_id=command_id).exists():
-            return Edited(build, plan, plan)
+        if _known(build, command_id):
+            return Edited(build, plan, plan, repeated=True)
         if build.revision != base_revision:
             raise Stale
         after, _ = work(build, plan)
-        build.revision += 1
-        build.plan, build.name = plan_json(after), after.build.name
-        build.save(update_fields=["revision", "plan", "name", "changed_at"])
-        Command.objects.create(build=build, command_id=command_id, revision=build.revision)
-        if build.revision % 50 == 0:
-            build.commands.filter(revision__lte=build.revision - KEEP_COMMANDS).delete()
-    _PLANS.put(_revision(build), after)
+        keep_plan(build, after)
+        _journal(build, command_id, kind, label, None)
+    _PLANS.put((build.pk, build.mark), after)
     return Edited(build, after, plan)
+
+
+def keep_plan(build: Build, after: Plan) -> None:
+    """Stores the plan of a build that is being written, as its next revision."""
+    build.revision += 1
+    put_plan(build, after)
+    build.save(update_fields=["revision", "plan", "name", "mark", "steps", "zones", "changed_at"])
+
+
+def once(build_id: str, command_id: str, kind: str, label: str, data: Any, work: Callable[[Build, Plan], None]) -> bool:
+    """A write beside the plan: what it builds on is read inside of its transaction. False where it was done before."""
+    with transaction.atomic():
+        build = _written_to(build_id)
+        if _known(build, command_id):
+            return False
+        work(build, plan_of(build))
+        _journal(build, command_id, kind, label, data)
+    return True
+
+
+def _written_to(build_id: str) -> Build:
+    return Build.objects.select_for_update().defer("plan").get(pk=build_id)  # `plan_of` knows it mostly
+
+
+def _known(build: Build, command_id: str) -> bool:
+    return build.commands.filter(command_id=command_id).exists()
+
+
+def _journal(build: Build, command_id: str, kind: str, label: str, data: Any) -> None:
+    Command.objects.create(
+        build=build, command_id=command_id, revision=build.revision, kind=kind, label=label[:200], data=data
+    )
+
+
+# --- the trash -------------------------------------------------------------------------------------------------
+
+
+def to_trash(build_id: str) -> None:
+    """Lays a build in the trash, from which it can be taken for thirty days. Twice is once."""
+    if not Build.everything.filter(pk=build_id).exists():
+        raise Build.DoesNotExist
+    Build.objects.filter(pk=build_id).update(deleted_at=timezone.now())
+
+
+def from_trash(build_id: str) -> Build:
+    """Takes a build out of the trash, as it was. Twice is once."""
+    if not Build.everything.filter(pk=build_id).update(deleted_at=None):
+        raise Build.DoesNotExist
+    return Build.objects.get(pk=build_id)
+
+
+def empty_trash(build_id: str | None = None) -> int:
+    """Deletes for good: one build that lies in the trash, or all that have lain there for thirty days."""
+    lying = Build.everything.exclude(deleted_at=None)
+    if build_id is not None:
+        return lying.filter(pk=build_id).delete()[0]
+    return lying.filter(deleted_at__lt=timezone.now() - timedelta(days=TRASH_DAYS)).delete()[0]
+
+
+# --- what is judged --------------------------------------------------------------------------------------------
 
 
 def is_assessed(plan: Plan) -> bool:

@@ -21,6 +21,17 @@ class ContentSecurityPolicy:
         return response
 
 
+class OwnHost:
+    """Turns other hosts away before anything is answered, the built interface's files too."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        request.get_host()  # raises DisallowedHost, which Django answers with 400
+        return self.get_response(request)
+
+
 class CsrfForAll(CsrfViewMiddleware):
     """The API's views come marked as exempt; here every view is checked all the same."""
 

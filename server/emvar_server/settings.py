@@ -5,28 +5,37 @@ import secrets
 from pathlib import Path
 
 from platformdirs import user_data_dir
+from vault.folder import NAME, Unusable, prepared, stop
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 DATA = Path(os.environ.get("EMVAR_DATA") or user_data_dir("emvar", appauthor=False))
-DATA.mkdir(parents=True, exist_ok=True)
+os.umask(0o077)  # what is written here is its owner's alone
+try:
+    prepared(DATA)
+except Unusable as error:
+    stop(error)
 WEB_DIST = ROOT / "web" / "dist"
 
 
 def _secret() -> str:
     """A key of this installation's own, made once."""
     path = DATA / "secret.key"
-    if not path.exists():
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_urlsafe(48), encoding="ascii")
-    return path.read_text(encoding="ascii")
+    try:
+        if not path.exists() or not path.stat().st_size:
+            path.touch(mode=0o600)
+            path.write_text(secrets.token_urlsafe(48), encoding="ascii")
+        return path.read_text(encoding="ascii")
+    except OSError:
+        return secrets.token_urlsafe(48)  # told by whoever needs to write; until then for this run only
 
 
 SECRET_KEY = _secret()
 DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost"]
-INSTALLED_APPS = ["django.contrib.staticfiles", "ninja", "builds", "sittings"]
+INSTALLED_APPS = ["django.contrib.staticfiles", "ninja", "builds", "sittings", "vault"]
 MIDDLEWARE = [
     "emvar_server.security.ContentSecurityPolicy",
+    "emvar_server.security.OwnHost",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -37,11 +46,11 @@ ROOT_URLCONF = "emvar_server.urls"
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA / "emvar.sqlite3",
+        "NAME": DATA / NAME,
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 10,
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
         # A file, since an in-memory database does not exercise WAL.
         "TEST": {"NAME": DATA / "test.sqlite3"},
@@ -51,6 +60,7 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 STATIC_URL = "static/"
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.exists() else None
 WHITENOISE_INDEX_FILE = False
+WHITENOISE_ALLOW_ALL_ORIGINS = False
 WHITENOISE_MAX_AGE = 0
 USE_TZ = True
 TIME_ZONE = "UTC"

@@ -11,6 +11,9 @@ class Timetable(models.Model):
     record_before = models.JSONField(default=list)
     unfit = models.JSONField(default=list)
     plan_revision = models.PositiveIntegerField(default=0)
+    # How often it was written, and another mark with each writing: what is remembered of it goes by the mark.
+    revision = models.PositiveIntegerField(default=0)
+    mark = models.CharField(max_length=32, default="")
     changed_at = models.DateTimeField(auto_now=True)
 
     def __str__(self) -> str:

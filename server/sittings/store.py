@@ -5,6 +5,7 @@ Plans come from whoever asks; this app knows builds by their ids only.
 
 from __future__ import annotations
 
+import secrets
 from functools import cached_property
 
 from django.db import transaction
@@ -17,6 +18,12 @@ from emvar_core.schedule.schedule import Bench
 from .models import Timetable
 
 KEEP_RECORDS = 50
+
+
+class Stale(Exception):
+    """The schedule was made from an older one."""
+
+
 _KEPT = MEMORY.door("sittings of a build", 12)
 _PLACED = MEMORY.door("plans at their sittings", 12)
 
@@ -31,6 +38,7 @@ class Kept:
         self.before = pruned(plan, parse(Schedule, table.before)) if table.before else None
         self.unfit = [UnfitOut.model_validate(u) for u in table.unfit]
         self.can_unrecord = bool(table.record_before)
+        self.table_revision = table.revision
 
     @cached_property
     def bench(self) -> Bench:
@@ -45,7 +53,7 @@ class Kept:
 def kept(build_id: str, plan: Plan, revision: int) -> Kept:
     """What there is of a build whose plan is this one at this revision, with what its bench has worked out."""
     table = Timetable.objects.filter(build=build_id).first() or Timetable(build_id=build_id)
-    return _KEPT.of(plan, lambda: Kept(table, plan, revision), build_id, revision, table.changed_at)
+    return _KEPT.of(plan, lambda: Kept(table, plan, revision), build_id, revision, table.mark)
 
 
 def placed(build_id: str, plan: Plan) -> Plan | None:
@@ -61,23 +69,43 @@ def placed(build_id: str, plan: Plan) -> Plan | None:
     def work() -> Plan:
         return as_placed(plan, pruned(plan, parse(Schedule, schedule)), pruned(plan, parse(Record, record)))
 
-    return _PLACED.of(plan, work, build_id, table.changed_at)
+    return _PLACED.of(plan, work, build_id, table.mark)
 
 
 def _table(build_id: str) -> Timetable:
     return Timetable.objects.select_for_update().get_or_create(build_id=build_id)[0]
 
 
-def keep(build_id: str, plan: Plan, schedule: Schedule, unfit: list[UnfitOut], plan_revision: int) -> None:
-    """Keeps a schedule; the one that it replaces stays as the one before. Raises PlanError where it does not fit."""
+def keep(
+    build_id: str, plan: Plan, schedule: Schedule, unfit: list[UnfitOut], plan_revision: int, base: int | None = None
+) -> None:
+    """Keeps a schedule; the one that it replaces stays as the one before. Raises PlanError where it does not fit.
+
+    `base`: the timetable's revision that it was made from. Raises Stale where there is a newer one.
+    """
     with transaction.atomic():
         table = _table(build_id)
+        if base is not None and table.revision != base:
+            raise Stale
         schedule = pruned(plan, schedule)
         check_document(plan, schedule)
         table.before, table.schedule = table.schedule, schedule.model_dump(mode="json")
         table.unfit = [u.model_dump(mode="json") for u in unfit]
         table.plan_revision = plan_revision
-        table.save()
+        _save(table)
+
+
+def pin(build_id: str, plan: Plan, step: str, pinned: bool) -> bool:
+    """Lets a step stay where it is when the rest is planned again, or move; False where it is not in the schedule."""
+    with transaction.atomic():
+        table = _table(build_id)
+        schedule = pruned(plan, parse(Schedule, table.schedule)) if table.schedule else Schedule()
+        if all(e.step != step for e in schedule.placed):
+            return False
+        pins = set(schedule.pins) - {step} | ({step} if pinned else set())
+        table.schedule = schedule.model_copy(update={"pins": sorted(pins)}).model_dump(mode="json")
+        _save(table)
+    return True
 
 
 def back(build_id: str) -> None:
@@ -86,7 +114,12 @@ def back(build_id: str) -> None:
         table = _table(build_id)
         if table.before is not None:
             table.schedule, table.before, table.unfit = table.before, table.schedule, []
-            table.save()
+            _save(table)
+
+
+def record_of(build_id: str, plan: Plan) -> Record:
+    """What is recorded of a build."""
+    return pruned(plan, parse(Record, _table(build_id).record or {}))
 
 
 def write_record(build_id: str, plan: Plan, record: Record) -> None:
@@ -96,7 +129,7 @@ def write_record(build_id: str, plan: Plan, record: Record) -> None:
         check_document(plan, record)
         table.record_before = [*table.record_before, table.record][-KEEP_RECORDS:]
         table.record = record.model_dump(mode="json")
-        table.save()
+        _save(table)
 
 
 def unrecord(build_id: str) -> bool:
@@ -106,5 +139,11 @@ def unrecord(build_id: str) -> bool:
         if not table.record_before:
             return False
         table.record, table.record_before = table.record_before[-1], table.record_before[:-1]
-        table.save()
+        _save(table)
         return True
+
+
+def _save(table: Timetable) -> None:
+    table.revision += 1
+    table.mark = secrets.token_hex(8)
+    table.save()

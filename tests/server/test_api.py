@@ -51,8 +51,14 @@ class Api(TestCase):
         }  # fmt: skip
         first = self.post(f"/api/builds/{self.id}/edits", body)
         second = self.post(f"/api/builds/{self.id}/edits", body)
-        self.assertEqual((first.status_code, second.status_code), (200, 200))
+        self.assertEqual((first.status_code, second.status_code), (200, 208))
         self.assertEqual(Build.objects.get(pk=self.id).revision, 2)
+        # The first answer may have been lost: the second tells everything, not an empty difference.
+        self.assertIn("look", {s["id"] for s in second.json()["plan"]["steps"]})
+        for way in ("undo", "redo"):
+            again = {"base_revision": Build.objects.get(pk=self.id).revision, "command_id": f"{way}-command"}
+            codes = [self.post(f"/api/builds/{self.id}/{way}", again).status_code for _ in range(2)]
+            self.assertEqual(codes, [200, 208])
 
     def test_a_stale_edit_gets_the_plan_as_it_is(self) -> None:
         self.wait(500)

@@ -39,6 +39,9 @@ def put_together(build: dict[str, Any], changed: dict[str, Any]) -> dict[str, An
     }
 
 
+N = iter(range(10**6))
+
+
 class Sittings(TransactionTestCase):
     """A transaction case: the search is kept by a thread of its own."""
 
@@ -52,6 +55,8 @@ class Sittings(TransactionTestCase):
             SEARCH.stop(self.id, kind)
 
     def post(self, url: str, body: Any) -> Any:
+        if url.endswith(("/pin", "/record", "/unrecord", "/back")):
+            body = {"command_id": f"command-{next(N):04}"} | body
         return self.client.post(url, json.dumps(body), content_type="application/json")
 
     def shown(self) -> Any:

@@ -23,7 +23,7 @@ class Command(BaseCommand):
             build_id = f"demo-{path.stem}"
             with transaction.atomic():
                 if reset:
-                    Build.objects.filter(pk=build_id).delete()
+                    Build.everything.filter(pk=build_id).delete()
                     DemoLoaded.objects.filter(pk=build_id).delete()
                 if DemoLoaded.objects.filter(pk=build_id).exists():
                     continue

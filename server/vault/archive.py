@@ -1,0 +1,349 @@
+"""The open archive: everything that is kept, as JSON in a zip file with a manifest of checksums.
+
+`docs/format.md` tells its layout. It is written beside its place and moved there once it is whole; it is read in full
+and checked, plans, histories and sums, before anything is done with it.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+import zipfile
+from collections.abc import Iterable
+from contextlib import suppress
+from dataclasses import dataclass, field
+from datetime import datetime
+from pathlib import Path
+from typing import Any, Literal, TypeVar
+
+from builds.models import Build, Change, Command, DemoLoaded
+from builds.store import put_plan
+from django.db import transaction
+from django.utils import timezone
+from emvar_core.assess import assess
+from emvar_core.errors import PlanError
+from emvar_core.plan import Plan, Record, Schedule, apply, parse, parse_edits, parse_plan
+from emvar_core.plan.documents import pruned
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
+from sittings.models import Timetable
+
+from .folder import OWN_FILE, reason
+
+FORMAT, VERSION = "emvar-archive", 1
+MOST_BYTES = 2_000_000_000  # of what lies in an archive, unpacked
+MOST_FILES = 50_000
+M = TypeVar("M", bound=BaseModel)
+Id = r"^[A-Za-z0-9_-]{1,40}$"
+
+
+class Broken(Exception):
+    """An archive that cannot be used: where in it, and what is wrong. Nothing was changed."""
+
+    def __init__(self, where: str, what: str) -> None:
+        super().__init__(f"{where}: {what}")
+        self.where, self.what = where, what
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class FileSum(_Strict):
+    """What a file of the archive has to be."""
+
+    sha256: str = Field(pattern="^[0-9a-f]{64}$")
+    bytes: int = Field(ge=0)
+
+
+class Manifest(_Strict):
+    """What stands in front: which builds, and a checksum of every other file."""
+
+    format: Literal["emvar-archive"]
+    version: int
+    made_at: AwareDatetime
+    builds: int
+    files: dict[str, FileSum]
+
+
+class About(_Strict):
+    """A build beside its plan."""
+
+    id: str = Field(pattern=Id)
+    revision: int = Field(ge=1, le=2**31)
+    created_at: AwareDatetime
+    changed_at: AwareDatetime
+    deleted_at: AwareDatetime | None = None
+
+
+class OneChange(_Strict):
+    """One set of edits, and what leads back."""
+
+    number: int = Field(ge=1)
+    label: str = Field(max_length=200)
+    edits: list[dict[str, Any]]
+    inverse: list[dict[str, Any]]
+    undone: bool
+
+
+class OneCommand(_Strict):
+    """A write that was carried out."""
+
+    command_id: str = Field(max_length=64)
+    revision: int
+    at: AwareDatetime | None = None
+    kind: str = Field("edit", max_length=20)
+    label: str = Field("", max_length=200)
+    data: Any = None
+
+
+class Sittings(_Strict):
+    """A build's schedule and record."""
+
+    schedule: dict[str, Any] | None = None
+    before: dict[str, Any] | None = None
+    record: dict[str, Any] = {}
+    record_before: list[dict[str, Any]] = []
+    unfit: list[Any] = []
+    plan_revision: int = 0
+    revision: int = 0
+
+
+class Settings(_Strict):
+    """What is kept beside the builds: the demo builds that were loaded once."""
+
+    demo_loaded: list[str] = []
+
+
+@dataclass
+class Kept:
+    """One build out of an archive, every part of it parsed."""
+
+    about: About
+    plan: Plan
+    history: list[OneChange]
+    commands: list[OneCommand]
+    sittings: Sittings | None
+
+
+@dataclass
+class Contents:
+    """An archive that was read and found whole."""
+
+    made_at: datetime
+    builds: list[Kept] = field(default_factory=list)
+    settings: Settings = field(default_factory=Settings)
+
+
+# --- writing ---------------------------------------------------------------------------------------------------
+
+
+def write(target: Path, using: str = "default", only: str | None = None) -> int:
+    """Writes an archive of all builds, or of one. Gives how many there are. Raises OSError where there is no room.
+
+    The file has its name only once it is whole, synced and read back. `using`: the database to read.
+    """
+    part = target.with_name(f".{target.name}.part")
+    try:
+        count = _write_part(part, using, only)
+        read(part, judge=False)
+        os.link(part, target) if not target.exists() else _taken(target)
+        sync_folder(target.parent)
+    finally:
+        with suppress(OSError):
+            part.unlink()
+    return count
+
+
+def _taken(target: Path) -> None:
+    raise FileExistsError(17, "a file of this name is there already", str(target))
+
+
+def _write_part(part: Path, using: str, only: str | None) -> int:
+    sums: dict[str, FileSum] = {}
+    builds = Build.everything.using(using).order_by("created_at", "pk")
+    if only is not None:
+        builds = builds.filter(pk=only)
+    count = 0
+    descriptor = os.open(part, os.O_RDWR | os.O_CREAT | os.O_TRUNC, OWN_FILE)
+    with os.fdopen(descriptor, "w+b") as file:
+        with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as archive:
+
+            def put(name: str, value: Any) -> None:
+                body = json.dumps(value, ensure_ascii=False, indent=1).encode("utf-8")
+                sums[name] = FileSum(sha256=hashlib.sha256(body).hexdigest(), bytes=len(body))
+                archive.writestr(name, body)
+
+            with transaction.atomic(using=using):
+                for build in builds.iterator(chunk_size=20):
+                    count += 1
+                    for name, value in _files_of(build, using):
+                        put(f"builds/{build.pk}/{name}.json", value)
+                if only is None:
+                    loaded = sorted(DemoLoaded.objects.using(using).values_list("pk", flat=True))
+                    put("settings.json", Settings(demo_loaded=loaded).model_dump(mode="json"))
+            manifest = Manifest(format=FORMAT, version=VERSION, made_at=timezone.now(), builds=count, files=sums)
+            archive.writestr("manifest.json", manifest.model_dump_json(indent=1))
+        file.flush()
+        os.fsync(file.fileno())
+    return count
+
+
+def _files_of(build: Build, using: str) -> Iterable[tuple[str, Any]]:
+    about = About(
+        id=build.pk, revision=build.revision, created_at=build.created_at, changed_at=build.changed_at,
+        deleted_at=build.deleted_at,
+    )  # fmt: skip
+    yield "build", about.model_dump(mode="json")
+    yield "plan", build.plan
+    fields = list(OneChange.model_fields)
+    yield "history", list(Change.objects.using(using).filter(build=build).values(*fields))
+    commands = Command.objects.using(using).filter(build=build).order_by("pk")
+    names = list(OneCommand.model_fields)
+    yield "commands", [OneCommand(**row).model_dump(mode="json") for row in commands.values(*names)]
+    table = Timetable.objects.using(using).filter(build=build).values(*Sittings.model_fields).first()
+    if table is not None:
+        yield "sittings", Sittings(**table).model_dump(mode="json")
+
+
+def sync_folder(folder: Path) -> None:
+    """Makes sure that a new name in a folder survives a power cut, where the system can."""
+    if os.name == "posix":
+        descriptor = os.open(folder, os.O_RDONLY)
+        try:
+            os.fsync(descriptor)
+        finally:
+            os.close(descriptor)
+
+
+# --- reading ---------------------------------------------------------------------------------------------------
+
+
+def read(source: Path | Any, judge: bool = True) -> Contents:
+    """Reads an archive whole. Raises Broken, naming the part, for anything that is missing, changed or not valid.
+
+    With `judge` every plan is assessed, and every history is checked to lead from step to step.
+    """
+    try:
+        with zipfile.ZipFile(source) as archive:
+            return _read(archive, judge)
+    except (zipfile.BadZipFile, NotImplementedError, EOFError, RuntimeError) as error:
+        raise Broken("archive", f"it is no Emvar archive, or it is damaged ({error})") from None
+    except OSError as error:
+        raise Broken("archive", f"it cannot be read ({reason(error)})") from None
+
+
+def _read(archive: zipfile.ZipFile, judge: bool) -> Contents:
+    infos = {i.filename: i for i in archive.infolist() if not i.is_dir()}
+    if len(infos) != len([i for i in archive.infolist() if not i.is_dir()]):
+        raise Broken("archive", "a file stands in it twice")
+    if len(infos) > MOST_FILES or sum(i.file_size for i in infos.values()) > MOST_BYTES:
+        raise Broken("archive", "it is larger than anything Emvar writes")
+    if "manifest.json" not in infos:
+        raise Broken("manifest.json", "it is missing, so this is no Emvar archive")
+    manifest = _as(Manifest, "manifest.json", _json("manifest.json", archive.read("manifest.json")))
+    if manifest.version > VERSION:
+        raise Broken("manifest.json", f"it is of version {manifest.version}, written by a newer Emvar; use that one")
+    if extra := sorted(set(infos) - set(manifest.files) - {"manifest.json"}):
+        raise Broken(extra[0], "the manifest does not know it")
+    values: dict[str, Any] = {}
+    for name, wanted in manifest.files.items():
+        if name not in infos:
+            raise Broken(name, "it is missing")
+        body = archive.read(name)
+        if len(body) != wanted.bytes or hashlib.sha256(body).hexdigest() != wanted.sha256:
+            raise Broken(name, "it is not what was written: its checksum differs")
+        values[name] = _json(name, body)
+    contents = Contents(manifest.made_at)
+    if "settings.json" in values:
+        contents.settings = _as(Settings, "settings.json", values.pop("settings.json"))
+    folders = list(dict.fromkeys(name.rsplit("/", 1)[0] for name in values))
+    for folder in folders:
+        contents.builds.append(_build(folder, values, judge))
+    if len(contents.builds) != manifest.builds:
+        raise Broken("manifest.json", f"it tells of {manifest.builds} builds; {len(contents.builds)} are there")
+    return contents
+
+
+def _build(folder: str, values: dict[str, Any], judge: bool) -> Kept:
+    def part(name: str, usual: Any = None) -> Any:
+        return values.get(f"{folder}/{name}.json", usual)
+
+    about = _as(About, f"{folder}/build.json", part("build"))
+    if folder != f"builds/{about.id}":
+        raise Broken(f"{folder}/build.json", f"it tells of another build, '{about.id}'")
+    where = f"{folder}/plan.json"
+    try:
+        plan = parse_plan(part("plan"))
+        if judge:
+            assess(plan, opens=False)
+    except PlanError as error:
+        raise Broken(where, str(error)) from None
+    history = [_as(OneChange, f"{folder}/history.json", c) for c in part("history", [])]
+    commands = [_as(OneCommand, f"{folder}/commands.json", c) for c in part("commands", [])]
+    table = part("sittings")
+    sittings = _as(Sittings, f"{folder}/sittings.json", table) if table is not None else None
+    try:
+        if sittings is not None:
+            for schedule in (sittings.schedule, sittings.before):
+                pruned(plan, parse(Schedule, schedule)) if schedule else None
+            pruned(plan, parse(Record, sittings.record or {}))
+        where = f"{folder}/history.json"
+        if judge:
+            _leads_back(plan, history)
+    except PlanError as error:
+        raise Broken(where if "history" in where else f"{folder}/sittings.json", str(error)) from None
+    return Kept(about, plan, history, commands, sittings)
+
+
+def _leads_back(plan: Plan, history: list[OneChange]) -> None:
+    """Raises PlanError where a history does not lead back from the plan."""
+    for change in reversed([c for c in history if not c.undone]):
+        plan = apply(plan, parse_edits(change.inverse))[0]
+
+
+def _json(name: str, body: bytes) -> Any:
+    try:
+        return json.loads(body)
+    except (ValueError, RecursionError):
+        raise Broken(name, "it is not JSON") from None
+
+
+def _as(kind: type[M], name: str, value: Any) -> M:
+    try:
+        return kind.model_validate(value)
+    except ValidationError as error:
+        first = error.errors()[0]
+        at = ".".join(str(x) for x in first["loc"])
+        raise Broken(name, f"{at}: {first['msg'].lower()}" if at else first["msg"].lower()) from None
+
+
+# --- into a database -------------------------------------------------------------------------------------------
+
+
+def fill(contents: Contents, using: str) -> None:
+    """Puts an archive's contents into an empty database, as they were."""
+    with transaction.atomic(using=using):
+        for kept in contents.builds:
+            put(kept, kept.about.id, using)
+        DemoLoaded.objects.using(using).bulk_create(DemoLoaded(pk=i) for i in contents.settings.demo_loaded)
+
+
+def put(kept: Kept, build_id: str, using: str = "default") -> Build:
+    """Puts one build into a database under an id that is free there, with its history, schedule and record."""
+    build = Build(id=build_id, revision=kept.about.revision, deleted_at=kept.about.deleted_at)
+    put_plan(build, kept.plan)
+    build.save(using=using, force_insert=True)
+    Build.everything.using(using).filter(pk=build_id).update(
+        created_at=kept.about.created_at, changed_at=kept.about.changed_at
+    )
+    Change.objects.using(using).bulk_create(Change(build=build, **c.model_dump()) for c in kept.history)
+    made = Command.objects.using(using).bulk_create(
+        Command(build=build, **c.model_dump(exclude={"at"})) for c in kept.commands
+    )
+    for row, command in zip(made, kept.commands, strict=True):
+        row.at = command.at
+    Command.objects.using(using).bulk_update(made, ["at"], batch_size=500)
+    if kept.sittings is not None:
+        Timetable.objects.using(using).create(build=build, **kept.sittings.model_dump())
+    return build
