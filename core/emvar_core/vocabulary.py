@@ -9,7 +9,7 @@ from datetime import datetime
 from enum import StrEnum
 from typing import Annotated, Any, Self
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
 
 MAX_MINUTES = 366 * 24 * 60.0
 PRACTICE = "common practice"
@@ -43,10 +43,34 @@ class Model(BaseModel):
         return made
 
 
+# Direction marks that turn what stands after them round, and separators that break a line unseen.
+TURNING = frozenset("\u061c\u200e\u200f\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069")
+BREAKING = frozenset("\u2028\u2029\u0085")
+
+
 def _printable(text: str) -> str:
-    if any(ord(c) < 32 and c not in "\n\t" for c in text):
-        raise ValueError("control characters are not allowed")
+    for c in text:
+        code = ord(c)
+        if (code < 32 and c not in "\n\t") or 127 <= code < 160 or c in BREAKING:
+            raise ValueError("control characters are not allowed")
+        if c in TURNING:
+            raise ValueError("characters that turn the direction of writing are not allowed")
+        if 0xD800 <= code < 0xE000:
+            raise ValueError("half of a character stands in it; write it again")
     return text
+
+
+EARLIEST, LATEST = 1970, 2199  # years between which a plan can lie
+
+
+def _in_our_time(at: datetime) -> datetime:
+    if not EARLIEST <= at.year <= LATEST:
+        raise ValueError(f"the year must lie between {EARLIEST} and {LATEST}")
+    return at
+
+
+Instant = Annotated[AwareDatetime, AfterValidator(_in_our_time)]
+LEAST = 1e-6  # of any figure that has to be more than nothing
 
 
 Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
@@ -59,7 +83,7 @@ Text = Annotated[str, StringConstraints(max_length=4000), AfterValidator(_printa
 Srgb = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Share = Annotated[float, Field(ge=0, le=1)]
 Minutes = Annotated[float, Field(ge=0, le=MAX_MINUTES)]
-Film = Annotated[float, Field(gt=0, le=1000)]
+Film = Annotated[float, Field(ge=LEAST, le=1000)]
 Clock = Annotated[str, StringConstraints(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
 
 

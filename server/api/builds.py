@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 from collections.abc import Callable
 from datetime import date, datetime, timedelta
@@ -9,11 +10,12 @@ from typing import Any, Literal
 
 from builds import store
 from builds.models import Build
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from emvar_core.assess import assess_near, seam_in_full
 from emvar_core.errors import NotThere, PlanError
 from emvar_core.judging import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, Story
-from emvar_core.plan import AnyEdit, Plan, Step, Timing, apply, parse_edits, parse_plan, step_times
+from emvar_core.plan import AnyEdit, Plan, Step, Timing, apply, json_of, parse_edits, parse_plan, step_times
 from emvar_core.vocabulary import Verdict
 from emvar_core.ways.remedies import Remedy, remedies
 from ninja import Router, Schema
@@ -22,8 +24,11 @@ from sittings.store import placed
 
 from .answers import Problems, answer, file
 from .at_times import Times, judged, plan_at, plan_of
+from .data import opened
 
 router = Router()
+MOST_FILE_BYTES = settings.DATA_UPLOAD_MAX_MEMORY_SIZE
+ZIP = b"PK\x03\x04"
 
 
 class BuildRow(Schema):
@@ -219,12 +224,14 @@ def list_builds(request: HttpRequest) -> Any:
 
 @router.post("/builds", response={201: BuildOut, 422: Problems})
 def import_build(request: HttpRequest) -> Any:
-    """Takes a plan file as the body. A broken one is refused with its reasons, and nothing is stored."""
-    try:
-        data = json.loads(request.body)
-    except (ValueError, RecursionError):
-        raise PlanError.one("plan", "this file is not JSON, so it is no plan file") from None
-    return _whole(store.create(parse_plan(data)), 201)
+    """Takes a plan file as the body, or a build that was saved whole. A broken one is refused with its reasons, and
+    nothing is stored."""
+    if int(request.headers.get("Content-Length") or 0) > MOST_FILE_BYTES:
+        raise PlanError.one("file", f"it is larger than {MOST_FILE_BYTES // 1_000_000} MB: no plan is so large")
+    body = request.body
+    if body.startswith(ZIP):
+        return _whole(opened(io.BytesIO(body)), 201)
+    return _whole(store.create(parse_plan(json_of(body))), 201)
 
 
 @router.get("/builds/{build_id}", response={200: BuildOut, 404: Problems})

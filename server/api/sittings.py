@@ -18,8 +18,9 @@ from emvar_core.schedule.dry_run import DryRun
 from emvar_core.schedule.moved import Moved, UnfitOut, bench_of, move
 from emvar_core.schedule.schedule import as_schedule, first_schedule
 from emvar_core.schedule.view import SittingsOut, proof_words, view
+from emvar_core.vocabulary import Instant
 from ninja import Router, Schema
-from pydantic import AwareDatetime, Field
+from pydantic import Field
 from sittings import store
 from sittings.search import SEARCH, Job
 
@@ -98,7 +99,7 @@ class TakeIn(Schema):
 
 class RecordIn(CommandIn):
     entries: list[dict[str, Any]] = Field([], max_length=2000)
-    now_at: AwareDatetime | None = None
+    now_at: Instant | None = None
 
 
 def _show(build_id: str) -> HttpResponse:

@@ -12,6 +12,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 from emvar_core.assess import assess
+from emvar_core.errors import PlanError
 from emvar_core.judging import Assessment
 from emvar_core.memory import MEMORY
 from emvar_core.plan import AnyEdit, Plan, apply, edits_json, parse_edits, parse_plan
@@ -28,6 +29,14 @@ Work = Callable[[Build, Plan], tuple[Plan, Sequence[AnyEdit]]]
 
 class Stale(Exception):
     """The edit was meant for an older revision."""
+
+
+class Unreadable(Exception):
+    """What is stored of a build is damaged: which one, and what is wrong."""
+
+    def __init__(self, build_id: str, name: str, what: str) -> None:
+        super().__init__(f"“{name}” cannot be read: {what[:300]}")
+        self.build_id = build_id
 
 
 class Nothing(Exception):
@@ -81,8 +90,18 @@ def put_plan(build: Build, plan: Plan) -> None:
 
 
 def plan_of(build: Build) -> Plan:
-    """The build's plan; the last ones parsed are kept, so that the same writing of it gives the same object."""
-    return _PLANS.once((build.pk, build.mark), lambda: parse_plan(build.plan))
+    """The build's plan; the last ones parsed are kept, so that the same writing of it gives the same object.
+
+    Raises Unreadable where what is stored is damaged.
+    """
+
+    def parsed() -> Plan:
+        try:
+            return parse_plan(build.plan)
+        except (PlanError, ValueError) as error:
+            raise Unreadable(build.pk, build.name, str(error)) from None
+
+    return _PLANS.once((build.pk, build.mark), parsed)
 
 
 def edit(

@@ -86,6 +86,12 @@ class Search:
                 self._child = None
             return job
 
+    def stop_all(self) -> None:
+        """Ends whatever runs."""
+        with self._lock:
+            for build, kind in list(self._jobs):
+                self.stop(build, kind)
+
     def _alive(self) -> subprocess.Popen[str]:
         if self._child is None or self._child.poll() is not None:
             env = os.environ | {"PYTHONPATH": os.pathsep.join(p for p in sys.path if p)}

@@ -6,6 +6,7 @@ and checked, plans, histories and sums, before anything is done with it.
 
 from __future__ import annotations
 
+import errno
 import hashlib
 import json
 import os
@@ -147,7 +148,7 @@ def write(target: Path, using: str = "default", only: str | None = None) -> int:
     try:
         count = _write_part(part, using, only)
         read(part, judge=False)
-        os.link(part, target) if not target.exists() else _taken(target)
+        _name(part, target)
         sync_folder(target.parent)
     finally:
         with suppress(OSError):
@@ -155,8 +156,16 @@ def write(target: Path, using: str = "default", only: str | None = None) -> int:
     return count
 
 
-def _taken(target: Path) -> None:
-    raise FileExistsError(17, "a file of this name is there already", str(target))
+def _name(part: Path, target: Path) -> None:
+    """Gives a whole file its name, never over another file."""
+    try:
+        os.link(part, target)
+    except FileExistsError:
+        raise
+    except OSError:  # a file system without links
+        if target.exists():
+            raise FileExistsError(errno.EEXIST, "there is such a file already", str(target)) from None
+        part.rename(target)
 
 
 def _write_part(part: Path, using: str, only: str | None) -> int:

@@ -101,7 +101,7 @@ def checked(data: Path, known: set[tuple[str, str]]) -> bool:
         with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True, timeout=10)) as db:
             problem = db.execute("PRAGMA quick_check(1)").fetchone()[0]
             if problem != "ok":
-                raise Unusable(f"The database {path} is damaged ({problem[:120]}). {_ways_out(data)}")
+                raise Unusable(f"The database {path} is damaged ({problem.splitlines()[-1][:120]}). {_ways_out(data)}")
             tables = {row[0] for row in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
             if "django_migrations" not in tables:
                 return bool(tables)

@@ -8,7 +8,7 @@ from .kit import DripKit, GunKit, Kit, Measured
 from .mixes import coverage_of, default_mix, film_of, method_of, mix_of, passes_of, ratio_words
 from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone
 from .own import OwnCoat, OwnMaterial, OwnThinner, known_to, with_own
-from .parse import parse, parse_plan, parse_step
+from .parse import json_of, parse, parse_plan, parse_step
 from .put import put, step_data, technique_of
 from .steps import MAX_ZONES, AnyStep, CoatStep, Colour, FittingStep, Mix, MixPart, Step, WorkingStep
 from .timing import Timing, at, minutes_since_start, step_times
@@ -55,6 +55,7 @@ __all__ = [
     "default_mix",
     "edits_json",
     "film_of",
+    "json_of",
     "known_to",
     "method_of",
     "minutes_since_start",

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import AwareDatetime, Field, model_validator
+from pydantic import Field, model_validator
 
-from ..vocabulary import AidKind, Clock, Minutes, Model, Movement
+from ..vocabulary import AidKind, Clock, Instant, Minutes, Model, Movement
 
 
 class Air(Model):
@@ -20,8 +20,8 @@ class Air(Model):
 class AirSpan(Model):
     """A dated stretch whose air replaces day and night air."""
 
-    start: AwareDatetime
-    end: AwareDatetime
+    start: Instant
+    end: Instant
     air: Air
 
     @model_validator(mode="after")

@@ -10,12 +10,12 @@ from collections.abc import Sequence
 from enum import StrEnum
 from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import AwareDatetime, Field, model_validator
+from pydantic import Field, model_validator
 
 from ..errors import PlanError, Problem
 from ..ids import slug
 from ..memory import MEMORY
-from ..vocabulary import Id, Model, Text
+from ..vocabulary import Id, Instant, Model, Text
 from .edits import AnyEdit, SetField, SplitStep
 from .model import Plan
 from .steps import AnyStep, WorkingStep
@@ -29,8 +29,8 @@ class Placed(Model):
 
     step: Id
     zone: Id
-    starts_at: AwareDatetime
-    ends_at: AwareDatetime
+    starts_at: Instant
+    ends_at: Instant
 
     @model_validator(mode="after")
     def _ordered(self) -> Placed:
@@ -43,7 +43,7 @@ class CleaningAt(Model):
     """An airbrush that is cleaned after a paint."""
 
     gun: Annotated[int, Field(ge=0, le=50)]
-    starts_at: AwareDatetime
+    starts_at: Instant
     length_min: Annotated[float, Field(ge=0, le=1440)]
 
 
@@ -87,8 +87,8 @@ class Happened(Model):
     step: Id
     zone: Id
     state: State
-    starts_at: AwareDatetime
-    ends_at: AwareDatetime
+    starts_at: Instant
+    ends_at: Instant
     note: Text = ""
 
     @model_validator(mode="after")
@@ -107,7 +107,7 @@ class Record(Model):
     format: Literal["emvar-record"] = "emvar-record"
     version: Literal[1] = 1
     entries: Annotated[list[Happened], Field(max_length=MOST_ENTRIES)] = []
-    now_at: AwareDatetime | None = None
+    now_at: Instant | None = None
 
     def states(self) -> dict[str, State]:
         """What became of each step; one that is done in some of its zones only has begun."""

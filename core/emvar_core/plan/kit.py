@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from ..knowledge.flow_cups import CALIBRATION_MM2_S, CUPS, DripCup, calibrated, kinematic_mm2_s
-from ..vocabulary import FlowCup, Id, Model, Name
+from ..vocabulary import LEAST, FlowCup, Id, Model, Name
 
 
 class Measured(Model):
@@ -18,8 +18,8 @@ class Measured(Model):
 
     viscosity_mpas: Annotated[float, Field(gt=0.2, le=100_000)] | None = None
     flow_cup: FlowCup | None = None
-    flow_cup_s: Annotated[float, Field(gt=0, le=1000)] | None = None
-    paint_g: Annotated[float, Field(gt=0, le=1000)] | None = None
+    flow_cup_s: Annotated[float, Field(ge=LEAST, le=1000)] | None = None
+    paint_g: Annotated[float, Field(ge=LEAST, le=1000)] | None = None
     thinner_g: Annotated[float, Field(ge=0, le=1000)] | None = None
     drops_per_ml: Annotated[float, Field(gt=2, le=200)] | None = None
 
@@ -33,9 +33,9 @@ class Measured(Model):
 class DripKit(Model):
     """A home-made drip cup, by how long water and sugar syrups of 40 and 50 % by weight take at 20 °C."""
 
-    water_s: Annotated[float, Field(gt=0, le=1000)]
-    syrup_40_s: Annotated[float, Field(gt=0, le=1000)]
-    syrup_50_s: Annotated[float, Field(gt=0, le=1000)] | None = None
+    water_s: Annotated[float, Field(ge=LEAST, le=1000)]
+    syrup_40_s: Annotated[float, Field(ge=LEAST, le=1000)]
+    syrup_50_s: Annotated[float, Field(ge=LEAST, le=1000)] | None = None
 
     @model_validator(mode="after")
     def _fits(self) -> DripKit:

@@ -10,10 +10,10 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 from zoneinfo import ZoneInfo, available_timezones
 
-from pydantic import AfterValidator, AwareDatetime, Field, StringConstraints
+from pydantic import AfterValidator, Field, StringConstraints
 
 from ..knowledge import USUAL_BASE
-from ..vocabulary import Id, Minutes, Model, Name, School, Text
+from ..vocabulary import LEAST, Id, Instant, Minutes, Model, Name, School, Text
 from .air import BenchAir
 from .hours import Hours
 from .kit import Kit
@@ -30,7 +30,7 @@ class Zone(Model):
 
     id: Id
     name: Name
-    area_cm2: Annotated[float, Field(gt=0, le=1_000_000)]
+    area_cm2: Annotated[float, Field(ge=LEAST, le=1_000_000)]
     base_material: Id | None = None
 
 
@@ -46,7 +46,7 @@ class Build(Model):
     name: Name
     scale: Annotated[int, Field(ge=1, le=2000)]
     base_material: Id = USUAL_BASE
-    starts_at: AwareDatetime
+    starts_at: Instant
     timezone: Annotated[str, AfterValidator(_known_timezone)] = "UTC"
     note: Text = ""
 

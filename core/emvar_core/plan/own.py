@@ -11,7 +11,7 @@ from pydantic import AfterValidator, Discriminator, Field, Tag
 from ..errors import Problem
 from ..knowledge import Coat, Knowledge, Thinner, knowledge
 from ..memory import MEMORY
-from ..vocabulary import BudTest, Film, Id, Model, Name, Sheen, Text, Trait, Use
+from ..vocabulary import LEAST, BudTest, Film, Id, Model, Name, Sheen, Text, Trait, Use
 from .steps import Colour
 
 if TYPE_CHECKING:
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 OWN_DROP_ML = 0.022  # of a thinner that does not say; the usual of spirits and thinners
 _OWN = MEMORY.door("knowledge with a plan's own materials", 60)
 
-Percent = Annotated[dict[str, Annotated[float, Field(gt=0, le=100)]], Field(min_length=1, max_length=20)]
+Percent = Annotated[dict[str, Annotated[float, Field(ge=LEAST, le=100)]], Field(min_length=1, max_length=20)]
 
 
 def _adds_up(percent: dict[str, float] | None) -> dict[str, float] | None:

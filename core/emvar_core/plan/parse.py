@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any, TypeVar, cast
 
 from pydantic import TypeAdapter, ValidationError
@@ -16,6 +17,33 @@ _STEP: TypeAdapter[AnyStep] = TypeAdapter(cast(Any, Step))
 M = TypeVar("M", bound=Model)
 
 
+def json_of(body: bytes | str) -> Any:
+    """Plain data from JSON. Raises PlanError for what is no JSON, and for a field that stands twice in one object."""
+
+    def once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+        found = dict(pairs)
+        if len(found) < len(pairs):
+            names = [name for name, _ in pairs]
+            twice = next(name for name in names if names.count(name) > 1)
+            raise PlanError.one(shown(twice), "this field stands twice in one object; leave one")
+        return found
+
+    def no_figure(text: str) -> Any:
+        raise PlanError.one("plan", f"{text} is no figure that can be reckoned with")
+
+    try:
+        return json.loads(body, object_pairs_hook=once, parse_constant=no_figure)
+    except (ValueError, RecursionError) as error:
+        if isinstance(error, PlanError):
+            raise
+        raise PlanError.one("plan", "this file is not JSON, so it is no plan file") from None
+
+
+def shown(text: str, most: int = 60) -> str:
+    """Somebody's text as it can be shown in an answer: short, and nothing that cannot be written."""
+    return text[:most].encode("utf-8", "replace").decode("utf-8")
+
+
 def parse_plan(data: Any) -> Plan:
     """Plan from plain JSON data. Raises PlanError whose problems name each place that is wrong."""
     if not isinstance(data, dict):
@@ -23,7 +51,9 @@ def parse_plan(data: Any) -> Plan:
     if data.get("format") != FORMAT:
         raise PlanError.one("format", f"this is not a plan file: format must be '{FORMAT}'")
     if data.get("version") != VERSION:
-        raise PlanError.one("version", f"version {str(data.get('version'))[:20]} is not known here; only {VERSION}")
+        raise PlanError.one(
+            "version", f"version {shown(str(data.get('version')), 20)} is not known here; only {VERSION}"
+        )
     for field, most in (("steps", MAX_STEPS), ("zones", MAX_ZONES)):
         if isinstance(data.get(field), list) and len(data[field]) > most:
             raise PlanError.one(field, f"{len(data[field])} are too many; at most {most}")
@@ -57,7 +87,7 @@ def problems_of(error: ValidationError, data: Any) -> list[Problem]:
             what = "unknown field (units are part of the names, such as wait_min, film_um, temp_c)"
         elif entry["type"] == "too_long":
             what = what.replace("List should have", "there may be").replace(" after validation", "")
-        problems.append(Problem(where=_place(data, entry["loc"]), what=what))
+        problems.append(Problem(where=shown(_place(data, entry["loc"]), 200), what=shown(what, 400)))
     return problems
 
 

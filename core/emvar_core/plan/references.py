@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ..errors import PlanError, Problem
+from ..ids import BASE
 from ..memory import MEMORY
 from ..vocabulary import SCHOOL_SIDES, Role
 from .model import Plan
@@ -33,6 +34,9 @@ def check_references(plan: Plan) -> None:
     among = _among(plan)
     seen: dict[str, AnyStep] = {}
     for i, step in enumerate(plan.steps):
+        if step.id == BASE:
+            what = f"the id '{BASE}' is reserved for the material of the model; give the step another"
+            problems.append(Problem(where=_place_of(plan, i), what=what))
         if step.id in seen:
             problems.append(Problem(where=_place_of(plan, i), what=f"the id '{step.id}' is taken by an earlier step"))
         # Kept by object: steps never change, and an edit changes one of many.

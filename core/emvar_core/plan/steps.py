@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import AwareDatetime, Field, model_validator
+from pydantic import Field, model_validator
 
 from ..vocabulary import (
+    LEAST,
     Film,
     FittingAction,
     Id,
+    Instant,
     Method,
     Minutes,
     Model,
@@ -35,7 +37,7 @@ class MixPart(Model):
 
     material: Id
     role: Role
-    amount: Annotated[float, Field(gt=0, le=100000)]
+    amount: Annotated[float, Field(ge=LEAST, le=100000)]
     unit: Unit = Unit.PARTS
 
 
@@ -60,7 +62,7 @@ class Colour(Model):
     spectrum: Annotated[list[Share], Field(min_length=36, max_length=36)] | None = None
 
 
-Coverage = Annotated[float, Field(gt=0, le=1)]
+Coverage = Annotated[float, Field(ge=LEAST, le=1)]
 
 
 class StepBase(Model):
@@ -72,7 +74,7 @@ class StepBase(Model):
     technique: Annotated[Id | None, LOOK] = None
     wait_min: Annotated[Minutes, WHEN] = 0
     hands_on_min: Annotated[Minutes, WHEN] = 10
-    fixed_start: Annotated[AwareDatetime | None, WHEN] = None
+    fixed_start: Annotated[Instant | None, WHEN] = None
     aids: Annotated[list[Aid], Field(max_length=8), VERDICT] = []
     recipe_of: Annotated[Id | None, NOTHING] = None
     needs_part_off: Annotated[bool, PLACE] = False

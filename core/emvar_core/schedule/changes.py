@@ -82,12 +82,16 @@ def _with_sitting(hours: Hours, when: datetime, length: float) -> Hours:
     return hours.model_copy(update={"dates": [*kept, dated]})
 
 
+LOOKED_AT_MIN = 14 * 1440.0  # for a sitting of its own, where a window stays open
+
+
 def _extra_sitting(bench: Bench, fit: Fit, need: float) -> Iterator[_Idea]:
     """A sitting of its own while the window is open, at a waking hour: the first one, and the last."""
     plan, hours = bench.plan, hours_of(bench.plan)
     openings: list[float] = []
     minute = _up5(max(fit.opened_min, bench.since))
-    while minute + need <= fit.closes_min + 1e-6:
+    until = min(fit.closes_min, minute + LOOKED_AT_MIN)
+    while minute + need <= until + 1e-6:
         here, end = at(plan, minute), at(plan, minute + need)
         if WAKING[0] <= here.hour and end.hour < WAKING[1] and end.date() == here.date():
             openings.append(minute)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from ..assess import assess
 from ..errors import NotThere
 from ..judging import Score, Story
@@ -23,13 +25,13 @@ class MovedStep(Model):
 
 
 class UnfitOut(Model):
-    """What does not fit, in words; `below` is the step that opened the window."""
+    """What does not fit, in words; `below` is the step that opened the window. `closes_min` None: it stays open."""
 
     step: str
     below: str | None
     zones: list[str]
     opened_min: float
-    closes_min: float
+    closes_min: float | None
     next_min: float | None
     words: str
 
@@ -50,7 +52,8 @@ class Moved(Model):
 def unfit_out(fit: Fit) -> UnfitOut:
     """What does not fit, as it is told."""
     return UnfitOut(
-        step=fit.step, below=fit.below, zones=list(fit.zones), opened_min=fit.opened_min, closes_min=fit.closes_min,
+        step=fit.step, below=fit.below, zones=list(fit.zones), opened_min=fit.opened_min,
+        closes_min=fit.closes_min if math.isfinite(fit.closes_min) else None,
         next_min=fit.next_min, words=fit.words,
     )  # fmt: skip
 

@@ -563,7 +563,8 @@ def unfit_words(bench: Bench, link: Link, times: dict[str, Timing]) -> Fit:
 
     when = "is done" if link.before in bench.done else "would be done"
     words = f"“{below.name}” {when} {clock(end)}; "
-    words += f"“{after.name}” may start {clock(opens)} and must be over by {clock(closes)}."
+    words += f"“{after.name}” may start {clock(opens)}"
+    words += f" and must be over by {clock(closes)}." if closes < math.inf else "."
     if following is not None:
         words += f" The next sitting that is long enough for it starts {clock(following)}."
     return Fit(link.after, link.before, link.zones, opens, closes, following, words)

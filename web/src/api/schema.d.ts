@@ -16,7 +16,8 @@ export interface paths {
         put?: never;
         /**
          * Import Build
-         * @description Takes a plan file as the body. A broken one is refused with its reasons, and nothing is stored.
+         * @description Takes a plan file as the body, or a build that was saved whole. A broken one is refused with its reasons, and
+         *     nothing is stored.
          */
         post: operations["api_builds_import_build"];
         delete?: never;
@@ -39,8 +40,71 @@ export interface paths {
         get: operations["api_builds_get_build"];
         put?: never;
         post?: never;
-        /** Delete Build */
+        /**
+         * Delete Build
+         * @description Lays a build in the trash; it can be taken out again for thirty days.
+         */
         delete: operations["api_builds_delete_build"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trash": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Trash
+         * @description What lies in the trash, the last first, with the day on which it is deleted for good.
+         */
+        get: operations["api_builds_list_trash"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trash/{build_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take From Trash
+         * @description Takes a build out of the trash, as it was.
+         */
+        post: operations["api_builds_take_from_trash"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trash/{build_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete For Good
+         * @description Deletes a build that lies in the trash, for good.
+         */
+        delete: operations["api_builds_delete_for_good"];
         options?: never;
         head?: never;
         patch?: never;
@@ -78,6 +142,8 @@ export interface paths {
         /**
          * Edit Build
          * @description Applies edits, or with `dry_run` only tells what they would change.
+         *
+         *     A command that was carried out before is answered with the whole build (208): its first answer may have been lost.
          */
         post: operations["api_builds_edit_build"];
         delete?: never;
@@ -825,6 +891,106 @@ export interface paths {
         };
         /** Read Table */
         get: operations["api_sittings_read_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Data
+         * @description Where the data lie and which copies there are.
+         */
+        get: operations["api_data_read_data"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Backup
+         * @description All data as one archive.
+         */
+        get: operations["api_data_read_backup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Copy
+         * @description Keeps a copy in the data folder now.
+         */
+        post: operations["api_data_make_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Data
+         * @description Replaces all data by those of the archive that is sent, or of a copy in the data folder, by its name.
+         */
+        post: operations["api_data_restore_data"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/build.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Whole Build
+         * @description One build with its schedule, record and history, to be opened again as it was.
+         */
+        get: operations["api_data_export_whole_build"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2043,6 +2209,27 @@ export interface components {
         Problems: {
             /** Problems */
             problems: components["schemas"]["Problem"][];
+        };
+        /** TrashRow */
+        TrashRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: number;
+            /** Zones */
+            zones: number;
+            /**
+             * Deleted At
+             * Format: date-time
+             */
+            deleted_at: string;
+            /**
+             * Gone On
+             * Format: date
+             */
+            gone_on: string;
         };
         /**
          * Changed
@@ -3709,7 +3896,7 @@ export interface components {
         State: "done" | "begun" | "failed" | "skipped";
         /**
          * UnfitOut
-         * @description What does not fit, in words; `below` is the step that opened the window.
+         * @description What does not fit, in words; `below` is the step that opened the window. `closes_min` None: it stays open.
          */
         UnfitOut: {
             /** Step */
@@ -3721,7 +3908,7 @@ export interface components {
             /** Opened Min */
             opened_min: number;
             /** Closes Min */
-            closes_min: number;
+            closes_min: number | null;
             /** Next Min */
             next_min: number | null;
             /** Words */
@@ -3958,9 +4145,13 @@ export interface components {
              * @default false
              */
             keep: boolean;
+            /** Command Id */
+            command_id?: string | null;
         };
         /** PinIn */
         PinIn: {
+            /** Command Id */
+            command_id: string;
             /** Step */
             step: string;
             /** Pinned */
@@ -3989,8 +4180,18 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /**
+         * CommandIn
+         * @description A write, told by the id of its own under which it counts once however often it is sent.
+         */
+        CommandIn: {
+            /** Command Id */
+            command_id: string;
+        };
         /** RecordIn */
         RecordIn: {
+            /** Command Id */
+            command_id: string;
             /**
              * Entries
              * @default []
@@ -4000,6 +4201,45 @@ export interface components {
             }[];
             /** Now At */
             now_at?: string | null;
+        };
+        /**
+         * CopyRow
+         * @description A copy in the data folder.
+         */
+        CopyRow: {
+            /** Name */
+            name: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Size Bytes */
+            size_bytes: number;
+        };
+        /**
+         * DataOut
+         * @description Where the data lie, and the copies of them, the newest first.
+         */
+        DataOut: {
+            /** Folder */
+            folder: string;
+            /** Copies Folder */
+            copies_folder: string;
+            /** Copies */
+            copies: components["schemas"]["CopyRow"][];
+            /** In Trash */
+            in_trash: number;
+        };
+        /**
+         * RestoredOut
+         * @description What came back, and where what was replaced lies.
+         */
+        RestoredOut: {
+            /** Builds */
+            builds: number;
+            /** Aside */
+            aside: string | null;
         };
     };
     responses: never;
@@ -4121,6 +4361,75 @@ export interface operations {
             };
         };
     };
+    api_builds_list_trash: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrashRow"][];
+                };
+            };
+        };
+    };
+    api_builds_take_from_trash: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_builds_delete_for_good: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     api_builds_export_build: {
         parameters: {
             query?: never;
@@ -4178,6 +4487,15 @@ export interface operations {
                     "application/json": components["schemas"]["Changed"];
                 };
             };
+            /** @description Already Reported */
+            208: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildOut"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -4231,6 +4549,15 @@ export interface operations {
                     "application/json": components["schemas"]["Changed"];
                 };
             };
+            /** @description Already Reported */
+            208: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildOut"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -4282,6 +4609,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Already Reported */
+            208: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildOut"];
                 };
             };
             /** @description Not Found */
@@ -5428,7 +5764,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommandIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -5512,7 +5852,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommandIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -5578,6 +5922,137 @@ export interface operations {
         responses: {
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_data_read_data: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataOut"];
+                };
+            };
+        };
+    };
+    api_data_read_backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_data_make_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_data_restore_data: {
+        parameters: {
+            query?: {
+                kept?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestoredOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_data_export_whole_build: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,76 @@
+"""Looks at the data, brings them up to date, and starts the server on this machine only."""
+
+import gc
+import socket
+import sqlite3
+from typing import Any
+
+from builds import demo
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandParser
+from django.db import DatabaseError
+from emvar_core.knowledge import knowledge
+from waitress import serve
+
+from vault.copies import copy_before_migration, migrations_known, pending
+from vault.folder import Unusable, checked, locked, owned, stop, writable
+from vault.upkeep import Upkeep, once_over
+
+# Idle and slow connections take a place each; they are many before anybody is kept out, and go after a while.
+CONNECTIONS, IDLE_S, SWEEP_S, THREADS = 2000, 60, 15, 6
+
+
+class Command(BaseCommand):
+    help = "Serves the application on 127.0.0.1."
+    requires_system_checks: list[str] = []
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--port", type=int, default=8017)
+        parser.add_argument("--demo", action="store_true", help="load the demo builds once")
+        parser.add_argument("--reset", action="store_true", help="bring demo builds back as they were")
+
+    def handle(self, *args: Any, port: int = 8017, demo: bool = False, reset: bool = False, **options: Any) -> None:
+        with socket.socket() as probe:
+            if probe.connect_ex(("127.0.0.1", port)) == 0:
+                stop(Unusable(f"Port {port} is in use; choose another with --port"))
+        try:
+            writable(settings.DATA)
+            lock = locked(settings.DATA)
+            self.bring_up(demo, reset)
+        except Unusable as error:
+            stop(error)
+        except (DatabaseError, sqlite3.Error, OSError) as error:
+            stop(Unusable(f"The data in {settings.DATA} could not be brought up to date: {error}"))
+        knowledge()
+        # What is remembered between edits is many small, long-lived objects; walking them all again and again to
+        # collect garbage would cost more than an edit does.
+        gc.collect()
+        gc.freeze()
+        gc.set_threshold(50_000, 20, 100)
+        from emvar_server.wsgi import application
+
+        self.stdout.write(f"emvar: open http://127.0.0.1:{port}/ in a browser; stop with Ctrl+C")
+        upkeep = Upkeep(settings.DATA)
+        upkeep.start()
+        try:
+            serve(
+                application, host="127.0.0.1", port=port, threads=THREADS, ident=None, connection_limit=CONNECTIONS,
+                channel_timeout=IDLE_S, cleanup_interval=SWEEP_S, asyncore_use_poll=True,
+                max_request_body_size=settings.DATA_UPLOAD_MAX_MEMORY_SIZE * 10,
+            )  # fmt: skip
+        finally:
+            lock.release()
+
+    def bring_up(self, with_demo: bool, reset: bool) -> None:
+        """The data as this version needs them. Raises Unusable, with nothing touched, where they cannot be used."""
+        if checked(settings.DATA, migrations_known()) and pending(settings.DATA):
+            copy = copy_before_migration(settings.DATA)
+            self.stdout.write(f"emvar: the data are brought up to date; a copy of them as they were lies in {copy}")
+        call_command("migrate", verbosity=0)
+        owned(settings.DATA)
+        for words in once_over(settings.DATA):
+            self.stdout.write(f"emvar: {words}")
+        if with_demo:
+            for name in demo.load(reset):
+                self.stdout.write(f"emvar: demo build loaded: {name}")
