@@ -6,7 +6,7 @@ import io
 import json
 from collections.abc import Callable
 from datetime import date, datetime, timedelta
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from builds import store
 from builds.models import Build
@@ -18,7 +18,7 @@ from emvar_core.judging import Assessment, CoatOut, CupOut, Remark, Score, SeamO
 from emvar_core.plan import AnyEdit, Plan, Step, Timing, apply, json_of, parse_edits, parse_plan, step_times
 from emvar_core.vocabulary import Verdict
 from emvar_core.ways.remedies import Remedy, remedies
-from ninja import Router, Schema
+from ninja import Query, Router, Schema
 from pydantic import Field
 from sittings.store import placed
 
@@ -222,16 +222,18 @@ def list_builds(request: HttpRequest) -> Any:
     return list(Build.objects.values("id", "name", "revision", "steps", "zones"))
 
 
-@router.post("/builds", response={201: BuildOut, 422: Problems})
-def import_build(request: HttpRequest) -> Any:
+@router.post("/builds", response={201: BuildOut, 208: BuildOut, 422: Problems})
+def import_build(request: HttpRequest, new_id: Annotated[str, Query("", pattern=r"^[A-Za-z0-9_-]{0,40}$")]) -> Any:
     """Takes a plan file as the body, or a build that was saved whole. A broken one is refused with its reasons, and
-    nothing is stored."""
+    nothing is stored. `new_id`: the id that it is to have; sent twice, it counts once."""
+    if new_id and (there := Build.objects.filter(pk=new_id).first()) is not None:
+        return _whole(there, 208)
     if int(request.headers.get("Content-Length") or 0) > MOST_FILE_BYTES:
         raise PlanError.one("file", f"it is larger than {MOST_FILE_BYTES // 1_000_000} MB: no plan is so large")
     body = request.body
     if body.startswith(ZIP):
         return _whole(opened(io.BytesIO(body)), 201)
-    return _whole(store.create(parse_plan(json_of(body))), 201)
+    return _whole(store.create(parse_plan(json_of(body)), new_id or None), 201)
 
 
 @router.get("/builds/{build_id}", response={200: BuildOut, 404: Problems})

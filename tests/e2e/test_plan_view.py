@@ -175,7 +175,7 @@ class Files(BrowserCase):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "mine.json"
             path.write_text(data if isinstance(data, str) else json.dumps(data), encoding="utf-8")
-            self.page.get_by_label("Plan file").set_input_files(str(path))
+            self.page.get_by_label("Plan file or saved build").set_input_files(str(path))
             self.page.wait_for_timeout(300)
 
     def test_a_broken_plan_file_is_refused_with_its_reason(self) -> None:

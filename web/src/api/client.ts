@@ -64,6 +64,23 @@ api.use({
   },
 });
 
+/** The answer's data; without any, an error with the reason in words, so that nothing is shown as if it were empty. */
+export function must<T>(answer: { data?: T; error?: unknown; response: Response }): T {
+  if (answer.data !== undefined) return answer.data;
+  throw new Refused(
+    problemWords((answer.error as { problems?: Problem[] } | undefined)?.problems),
+    answer.response.status,
+  );
+}
+export class Refused extends Error {
+  constructor(
+    why: string,
+    readonly status: number,
+  ) {
+    super(why);
+  }
+}
+
 export function problemWords(problems: Problem[] | undefined): string {
   return (problems ?? []).map((p) => `${p.where}: ${p.what}`).join("; ") || "the server gave no reason";
 }

@@ -17,7 +17,7 @@ export interface paths {
         /**
          * Import Build
          * @description Takes a plan file as the body, or a build that was saved whole. A broken one is refused with its reasons, and
-         *     nothing is stored.
+         *     nothing is stored. `new_id`: the id that it is to have; sent twice, it counts once.
          */
         post: operations["api_builds_import_build"];
         delete?: never;
@@ -4272,7 +4272,9 @@ export interface operations {
     };
     api_builds_import_build: {
         parameters: {
-            query?: never;
+            query?: {
+                new_id?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4281,6 +4283,15 @@ export interface operations {
         responses: {
             /** @description Created */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildOut"];
+                };
+            };
+            /** @description Already Reported */
+            208: {
                 headers: {
                     [name: string]: unknown;
                 };

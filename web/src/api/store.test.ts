@@ -21,7 +21,7 @@ vi.mock("./client", () => ({
 }));
 
 const kept = new Map<string, string>();
-const KEY = "emvar-unsent-tug";
+const KEY = "emvar-unsent-tug~this-tab";
 
 function build(revision: number, names: string[]): BuildOut {
   const steps = names.map((name) => ({ id: name, name, kind: "coat", zones: ["hull"] }));
@@ -82,7 +82,12 @@ beforeEach(() => {
     getItem: (k: string) => kept.get(k) ?? null,
     setItem: (k: string, v: string) => kept.set(k, v),
     removeItem: (k: string) => kept.delete(k),
+    key: (i: number) => [...kept.keys()][i] ?? null,
+    get length() {
+      return kept.size;
+    },
   });
+  vi.stubGlobal("sessionStorage", { getItem: () => "this-tab", setItem: () => undefined });
   server.get.mockReset().mockResolvedValue(ok(build(1, ["a", "b"])));
   server.post.mockReset();
 });
@@ -93,6 +98,25 @@ async function loaded() {
   await store.load();
   return store;
 }
+
+it("a build that is opened while the server is away is there once it is back", async () => {
+  server.get
+    .mockRejectedValueOnce(new TypeError("no connection"))
+    .mockResolvedValueOnce({
+      error: { problems: [{ where: "data", what: "the disk is full" }] },
+      response: { status: 503 },
+    })
+    .mockResolvedValue(ok(build(1, ["a"])));
+  const store = new BuildStore("tug");
+  const there = store.load();
+  await vi.advanceTimersByTimeAsync(10);
+  expect(store.snapshot().away).toBe("Emvar does not answer");
+  await vi.advanceTimersByTimeAsync(1600);
+  expect(store.snapshot().away).toBe("the disk is full");
+  await vi.runAllTimersAsync();
+  await there;
+  expect([store.snapshot().away, store.snapshot().build!.revision]).toEqual([null, 1]);
+});
 
 describe("edits on their way", () => {
   it("are sent one after the other, each on what the one before made", async () => {
@@ -149,6 +173,64 @@ describe("edits on their way", () => {
     expect(await store.edit("one", rename("A"))).toEqual({ ok: true });
     expect(bodies().map((b) => b.base_revision)).toEqual([1, 7]);
     expect(store.snapshot().build!.plan.steps!.map((s) => s.id)).toEqual(["a", "b", "c"]);
+  });
+
+  it("whose first answer was lost are answered with the whole build, and that is shown", async () => {
+    const store = await loaded();
+    server.post.mockRejectedValueOnce(new TypeError("the answer was lost")).mockResolvedValueOnce({
+      data: build(2, ["a", "b", "split"]),
+      response: { status: 208 },
+    });
+    const sent = store.edit("split", [{ edit: "split_step" }]);
+    await vi.runAllTimersAsync();
+    expect(await sent).toEqual({ ok: true });
+    const { build: now } = store.snapshot();
+    expect(now!.plan.steps!.map((s) => s.id)).toEqual(["a", "b", "split"]);
+    expect(Object.keys(now!.assessment.coats)).toContain("split~hull");
+  });
+
+  it("of two tabs do not overwrite each other, and those of a tab that is gone are taken over", async () => {
+    kept.set(
+      "emvar-unsent-tug~gone",
+      JSON.stringify([{ command_id: "from-the-other", label: "theirs", way: "edits", edits: [] }]),
+    );
+    server.post.mockRejectedValue(new TypeError("no connection"));
+    const store = await loaded();
+    void store.edit("ours", rename("A"));
+    await vi.advanceTimersByTimeAsync(10);
+    const waiting = JSON.parse(kept.get(KEY)!) as { label: string }[];
+    expect(waiting.map((w) => w.label)).toEqual(["theirs", "ours"]);
+    expect([...kept.keys()]).toEqual([KEY]);
+    server.post.mockReset().mockResolvedValue(ok(changed(2, ["a", "b"])));
+    await vi.runAllTimersAsync();
+    expect(bodies().map((b) => b.command_id)[0]).toBe("from-the-other");
+  });
+
+  it("undo what is one's own: what somebody else did in between is looked at first", async () => {
+    const store = await loaded();
+    const theirs = { ...build(7, ["a", "b"]), history: { undo: "their change", redo: null } };
+    server.post.mockResolvedValueOnce({ error: theirs, response: { status: 409 } });
+    const outcome = await store.undo();
+    expect(outcome).toMatchObject({ ok: false });
+    expect((outcome as { why: string }).why).toContain("their change");
+    expect(server.post).toHaveBeenCalledTimes(1);
+    server.post.mockResolvedValueOnce(ok(changed(8, ["a", "b"])));
+    expect(await store.undo()).toEqual({ ok: true }); // now it is known what is undone
+  });
+
+  it("beside the plan wait in the same queue, with the same word for it", async () => {
+    const store = await loaded();
+    server.post
+      .mockRejectedValueOnce(new TypeError("no connection"))
+      .mockResolvedValueOnce(ok({ revision: 1, scheduled: true }));
+    const sent = store.beside("record", { entries: [{ step: "a" }], now_at: null });
+    await vi.advanceTimersByTimeAsync(10);
+    expect(store.savedSnapshot()).toBe("waiting");
+    expect(JSON.parse(kept.get(KEY)!)).toMatchObject([{ way: "record", body: { entries: [{ step: "a" }] } }]);
+    await vi.runAllTimersAsync();
+    expect(await sent).toMatchObject({ ok: true, shown: { scheduled: true } });
+    expect(new Set(bodies().map((b) => b.command_id)).size).toBe(1);
+    expect(server.post.mock.calls[0]![0]).toBe("/api/builds/{build_id}/sittings/record");
   });
 
   it("that are refused say why and change nothing", async () => {

@@ -4,19 +4,39 @@
  * answered are kept in the browser, so nothing typed is lost on a reload or while the connection is down.
  */
 import { useSyncExternalStore } from "react";
-import { api, problemWords, type BuildOut, type Changed, type Edit, type Plan } from "./client";
+import {
+  api,
+  problemWords,
+  type BuildOut,
+  type Changed,
+  type Edit,
+  type Plan,
+  type Problem,
+  type Shown,
+} from "./client";
+import { adopted, ownTab, unsentKey } from "./tabs";
 
 export type Saved = "saved" | "saving" | "waiting";
 type Times = BuildOut["times"];
-type Outcome = { ok: true } | { ok: false; why: string };
-type Command = { command_id: string; label: string; way: "edits" | "undo" | "redo"; edits: Edit[] };
-type Queued = Command & { settle: (outcome: Outcome) => void };
+type Outcome = { ok: true; shown?: Shown } | { ok: false; why: string };
+/** What is written beside the plan: what happened, pins, the schedule before. */
+export type Beside = "record" | "unrecord" | "pin" | "back";
+type Command = {
+  command_id: string;
+  label: string;
+  way: "edits" | "undo" | "redo" | Beside;
+  edits: Edit[];
+  body?: Record<string, unknown>;
+};
+type Queued = { command: Command; settle: (outcome: Outcome) => void };
 
 export type Shot = {
   build: BuildOut | null;
   preview: { build: BuildOut; label: string; edits: Edit[] } | null;
   refused: string | null;
   missing: string | null;
+  /** The server does not answer, or cannot get at the data: why, while it is tried again. */
+  away: string | null;
 };
 
 const RETRY_MS = 1500;
@@ -69,22 +89,23 @@ export function applyChanged(build: BuildOut, c: Changed): BuildOut {
   };
 }
 
+function isWhole(told: Changed | BuildOut): told is BuildOut {
+  return "assessment" in told;
+}
+
 export class BuildStore {
-  private shot: Shot = { build: null, preview: null, refused: null, missing: null };
+  private shot: Shot = { build: null, preview: null, refused: null, missing: null, away: null };
   // Apart from the rest: whether an edit is on its way is told in one word, and redraws no more than that.
   private savedNow: Saved = "saved";
   private listeners = new Set<() => void>();
   private queue: Queued[] = [];
   private busy = false;
-  private key: string;
 
   /** `wants`: at whose times the build is judged; auto: at those of its sittings, where they are planned. */
   constructor(
     readonly id: string,
     private wants: Times | "auto" = "plan",
-  ) {
-    this.key = `emvar-unsent-${id}`;
-  }
+  ) {}
 
   subscribe = (listener: () => void) => {
     this.listeners.add(listener);
@@ -114,15 +135,30 @@ export class BuildStore {
     if (data && !this.queue.length) this.set({ build: data, preview: null });
   }
 
+  /** Asks until there is an answer: a page that was opened while the server was away mends itself. */
   async load() {
-    const { data, error } = await this.ask(this.wants);
-    if (!data) {
-      this.set({ missing: problemWords(error?.problems) });
-      return;
+    for (;;) {
+      const { data, error, response } = await this.ask(this.wants).catch(() => ({
+        data: undefined,
+        error: undefined,
+        response: { status: 0 },
+      }));
+      if (data) {
+        this.set({ build: data, away: null, missing: null });
+        break;
+      }
+      const problems = (error as { problems?: Problem[] } | undefined)?.problems;
+      if (response.status && response.status < 500) {
+        this.set({ missing: problemWords(problems), away: null });
+        return;
+      }
+      this.set({ away: problems ? problemWords(problems) : "Emvar does not answer" });
+      await new Promise((r) => setTimeout(r, RETRY_MS));
     }
-    this.set({ build: data });
-    const unsent = JSON.parse(localStorage.getItem(this.key) ?? "[]") as Command[];
-    for (const command of unsent) this.push(command);
+    const left = await adopted<Command>(this.id);
+    const waiting = new Set(this.queue.map((q) => q.command.command_id));
+    for (const command of left.unsent) if (!waiting.has(command.command_id)) void this.push(command);
+    left.forget();
   }
 
   /** The rest of an answer that came in part; left aside if another edit has come in between. */
@@ -157,6 +193,11 @@ export class BuildStore {
   }
   redo() {
     return this.push({ command_id: crypto.randomUUID(), label: "redo", way: "redo", edits: [] });
+  }
+
+  /** A write beside the plan, in the same queue: kept until the server has it, sent again under the same id. */
+  beside(way: Beside, body: Record<string, unknown> = {}, label: string = way) {
+    return this.push({ command_id: crypto.randomUUID(), label, way, edits: [], body });
   }
 
   /** The build at the plan's own times, whatever it is shown at. */
@@ -207,15 +248,16 @@ export class BuildStore {
 
   private push(command: Command): Promise<Outcome> {
     return new Promise((settle) => {
-      this.queue.push({ ...command, settle });
+      this.queue.push({ command, settle });
       this.remember();
       void this.work();
     });
   }
   private remember() {
-    const unsent = this.queue.map(({ command_id, label, way, edits }) => ({ command_id, label, way, edits }));
-    if (unsent.length) localStorage.setItem(this.key, JSON.stringify(unsent));
-    else localStorage.removeItem(this.key);
+    const unsent: Command[] = this.queue.map((q) => q.command);
+    const key = unsentKey(this.id, ownTab());
+    if (unsent.length) localStorage.setItem(key, JSON.stringify(unsent));
+    else localStorage.removeItem(key);
   }
 
   private async work() {
@@ -223,7 +265,7 @@ export class BuildStore {
     this.busy = true;
     this.setSaved("saving");
     while (this.queue.length && this.shot.build) {
-      const command = this.queue[0]!;
+      const { command, settle } = this.queue[0]!;
       const outcome = await this.send(command);
       if (outcome === null) {
         this.setSaved("waiting");
@@ -233,14 +275,31 @@ export class BuildStore {
       this.queue.shift();
       this.remember();
       if (!outcome.ok) this.set({ refused: outcome.why });
-      command.settle(outcome);
+      settle(outcome);
     }
     this.busy = false;
     this.setSaved("saved");
   }
 
   /** null: no answer, try again. */
+  private async sendBeside(command: Command, way: Beside): Promise<Outcome | null> {
+    try {
+      const answer = await api.POST(`/api/builds/{build_id}/sittings/${way}`, {
+        params: { path: { build_id: this.id } },
+        body: { ...command.body, command_id: command.command_id } as never,
+      });
+      if (answer.data) return { ok: true, shown: answer.data };
+      if (answer.response.status >= 500) return null;
+      return { ok: false, why: problemWords((answer.error as { problems?: Problem[] }).problems) };
+    } catch {
+      return null;
+    }
+  }
+
+  /** null: no answer, try again. */
   private async send(command: Command): Promise<Outcome | null> {
+    if (command.way !== "edits" && command.way !== "undo" && command.way !== "redo")
+      return this.sendBeside(command, command.way);
     for (;;) {
       const build = this.shot.build!;
       const params = { path: { build_id: this.id } };
@@ -260,13 +319,22 @@ export class BuildStore {
               })
             : await api.POST(`/api/builds/{build_id}/${command.way}`, { params, body: ids });
         if (answer.data) {
-          this.set({ build: applyChanged(build, answer.data), preview: null, refused: null });
-          if (answer.data.partial) void this.rest();
+          // A command whose first answer was lost is answered with the whole build.
+          const told: Changed | BuildOut = answer.data;
+          this.set({ build: isWhole(told) ? told : applyChanged(build, told), preview: null, refused: null });
+          if (!isWhole(told) && told.partial) void this.rest();
           return { ok: true };
         }
         if (answer.response.status === 409) {
-          this.set({ build: answer.error as BuildOut }); // somebody else's edit came first: take it, then ours
-          continue;
+          const now = answer.error as BuildOut;
+          this.set({ build: now }); // somebody else's edit came first: take it, then ours
+          if (command.way === "edits") continue;
+          // Undo and redo are never turned on what somebody else did: that is looked at first.
+          const last = command.way === "undo" ? now.history.undo : now.history.redo;
+          const what = last
+            ? `the last change is now “${last}”; press again to ${command.way} it`
+            : "look at it first";
+          return { ok: false, why: `another window changed the build in between: ${what}` };
         }
         if (answer.response.status >= 500) return null;
         const problems = (answer.error as { problems?: { where: string; what: string }[] }).problems;

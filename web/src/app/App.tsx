@@ -1,7 +1,7 @@
 /** The shell: every address and the view that stands there, behind one error boundary. */
 import { QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { BrowserRouter, Link, Navigate, Route, Routes, useLocation } from "react-router";
-import { api } from "../api/client";
+import { api, must, Refused } from "../api/client";
 import { BenchView } from "../views/bench/BenchView";
 import { HandView } from "../views/bench/HandView";
 import { BuildsView } from "../views/builds/BuildsView";
@@ -12,18 +12,28 @@ import { ErrorBoundary } from "./ErrorBoundary";
 
 const VISITED = "emvar-visited";
 const FIRST_SEEN = "demo-harbour-tug";
-const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } });
+/** What does not answer is asked again until it does; what is refused is not. */
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      refetchOnWindowFocus: false,
+      retry: (_, error) => !(error instanceof Refused) || error.status >= 500,
+      retryDelay: 1500,
+      networkMode: "always",
+    },
+  },
+});
 
 /** The first time, straight to the build with something worth mending in it; later the list. */
 function Door() {
   const first = !localStorage.getItem(VISITED);
-  const { data } = useQuery({
+  const { data, failureCount } = useQuery({
     queryKey: ["builds"],
-    queryFn: async () => (await api.GET("/api/builds")).data ?? [],
+    queryFn: async () => must(await api.GET("/api/builds")),
     enabled: first,
   });
   if (!first) return <BuildsView />;
-  if (!data) return null;
+  if (!data) return failureCount ? <BuildsView /> : null;
   localStorage.setItem(VISITED, "yes");
   const demo = data.find((b) => b.id === FIRST_SEEN);
   return demo ? <Navigate to={`/build/${demo.id}`} replace /> : <BuildsView />;

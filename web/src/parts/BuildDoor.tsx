@@ -2,14 +2,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, type ReactNode } from "react";
 import { Link, useParams } from "react-router";
-import { api, type BuildOut, type Knowledge } from "../api/client";
+import { api, must, type BuildOut, type Knowledge } from "../api/client";
 import { BuildStore, useShot } from "../api/store";
 import { tell, type TradeWords } from "../model/words";
 
 export function useShipped(): Knowledge | undefined {
   return useQuery({
     queryKey: ["knowledge"],
-    queryFn: async () => (await api.GET("/api/knowledge")).data!,
+    queryFn: async () => must(await api.GET("/api/knowledge")),
     staleTime: Infinity,
   }).data;
 }
@@ -27,8 +27,7 @@ function useKnown(build: BuildOut | null): Knowledge | undefined {
   const { data } = useQuery({
     queryKey: ["own", build?.id, JSON.stringify(own)],
     queryFn: async () =>
-      (await api.GET("/api/builds/{build_id}/materials", { params: { path: { build_id: build!.id } } }))
-        .data!,
+      must(await api.GET("/api/builds/{build_id}/materials", { params: { path: { build_id: build!.id } } })),
     enabled: own.length > 0,
     placeholderData: (before) => before,
   });
@@ -66,6 +65,16 @@ export function BuildDoor({
       <main className="p-10">
         <h1 className="text-xl font-semibold">This build is not here</h1>
         <p className="my-2">{shot.missing}.</p>
+        <Link className="underline" to="/">
+          To the builds
+        </Link>
+      </main>
+    );
+  if (!shot.build && shot.away)
+    return (
+      <main className="p-10" role="status">
+        <h1 className="text-xl font-semibold">Nothing to show yet</h1>
+        <p className="my-2">{shot.away}. It is asked again every second or two; nothing typed is lost.</p>
         <Link className="underline" to="/">
           To the builds
         </Link>

@@ -26,7 +26,12 @@ export function BuildMenu({ id, plan, onAbout }: { id: string; plan: Plan; onAbo
             This build: zones, schools, own materials
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => go("/")}>
-            All builds, new build, open a file
+            All builds, new build, open a file, copies
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} asChild>
+            <a href={`/api/builds/${id}/build.zip`} download>
+              Save with schedule, record and history
+            </a>
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} asChild>
             <a href={`/api/builds/${id}/plan.json`} download>

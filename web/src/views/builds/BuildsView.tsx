@@ -1,31 +1,24 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, problemWords, type Problem } from "../../api/client";
+import { problemWords, type Problem } from "../../api/client";
 import { ThemeButton } from "../../parts/Theme";
+import { Copies } from "./Copies";
+import { useBuilds } from "./useBuilds";
 
 type Draft = { name: string; scale: string; zones: string };
+const day = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium" });
 
-/** All builds; open a plan file or begin a new one. */
+/** All builds; open a file or begin a new one; the trash; copies of everything. */
 export function BuildsView() {
   const go = useNavigate();
-  const cache = useQueryClient();
+  const all = useBuilds();
   const file = useRef<HTMLInputElement>(null);
   const [problems, setProblems] = useState<{ of: string; list: Problem[] } | null>(null);
   const [draft, setDraft] = useState<Draft>({ name: "", scale: "72", zones: "Hull, Deck, House" });
-  const [going, setGoing] = useState<string | null>(null);
-  const { data: builds } = useQuery({
-    queryKey: ["builds"],
-    queryFn: async () => (await api.GET("/api/builds")).data ?? [],
-  });
-  const send = async (of: string, body: string) => {
-    const { data, error } = await api.POST("/api/builds", {
-      body: body as never,
-      bodySerializer: (b) => b as unknown as string,
-      headers: { "Content-Type": "application/json" },
-    });
-    if (data) go(`/build/${data.id}`);
-    else setProblems({ of, list: (error as { problems?: Problem[] })?.problems ?? [] });
+  const send = async (of: string, body: string | File) => {
+    const taken = await all.send(body);
+    if ("id" in taken) go(`/build/${taken.id}`);
+    else setProblems({ of, list: taken.problems });
   };
   const make = () => {
     const zones = draft.zones
@@ -54,11 +47,6 @@ export function BuildsView() {
       }),
     );
   };
-  const remove = async (id: string) => {
-    await api.DELETE("/api/builds/{build_id}", { params: { path: { build_id: id } } });
-    setGoing(null);
-    await cache.invalidateQueries({ queryKey: ["builds"] });
-  };
   return (
     <main className="mx-auto max-w-3xl space-y-8 px-4 py-10">
       <header className="flex items-baseline">
@@ -68,6 +56,11 @@ export function BuildsView() {
           <ThemeButton />
         </span>
       </header>
+      {all.said ? (
+        <p role="status" className="rounded border border-ink bg-paper p-4" data-testid="said">
+          {all.said}
+        </p>
+      ) : null}
       {problems ? (
         <section role="alert" className="rounded border border-ink bg-paper p-4" data-testid="refused">
           <h2 className="font-semibold">{problems.of} was not taken; nothing was stored</h2>
@@ -80,9 +73,14 @@ export function BuildsView() {
       ) : null}
       <section>
         <h2 className="mb-2 text-lg font-semibold">Builds</h2>
-        {builds?.length === 0 ? <p>No builds yet. Begin one below, or open a plan file.</p> : null}
+        {all.why ? (
+          <p role="status" data-testid="away">
+            The builds cannot be read: {all.why.replace(/^data: /, "")} It is asked again every second or two.
+          </p>
+        ) : null}
+        {all.builds?.length === 0 ? <p>No builds yet. Begin one below, or open a file.</p> : null}
         <ul className="border-t border-line">
-          {builds?.map((b) => (
+          {all.builds?.map((b) => (
             <li key={b.id} className="flex min-h-12 items-center gap-3 border-b border-line">
               <Link to={`/build/${b.id}`} className="flex-1 py-2 font-semibold hover:underline">
                 {b.name}
@@ -90,30 +88,65 @@ export function BuildsView() {
                   {b.zones} zones, {b.steps} steps
                 </span>
               </Link>
-              {going === b.id ? (
-                <>
-                  <span className="text-sm">This cannot be undone.</span>
-                  <button type="button" className="push" data-strong onClick={() => void remove(b.id)}>
-                    Delete {b.name}
-                  </button>
-                  <button type="button" className="push" onClick={() => setGoing(null)}>
-                    Keep it
-                  </button>
-                </>
-              ) : (
-                <button
-                  type="button"
-                  className="push"
-                  data-bare
-                  aria-label={`Delete ${b.name}`}
-                  onClick={() => setGoing(b.id)}
-                >
-                  Delete
-                </button>
-              )}
+              <a
+                className="push"
+                data-bare
+                href={`/api/builds/${b.id}/build.zip`}
+                download
+                aria-label={`Save ${b.name} as a file`}
+              >
+                Save
+              </a>
+              <button
+                type="button"
+                className="push"
+                data-bare
+                aria-label={`Delete ${b.name}`}
+                onClick={() => all.remove(b.id)}
+              >
+                Delete
+              </button>
             </li>
           ))}
         </ul>
+        {all.waits ? <p role="status">Not done yet: Emvar does not answer. It is tried again.</p> : null}
+        {all.trash.length ? (
+          <details className="mt-3 text-sm" data-testid="trash">
+            <summary className="min-h-7 cursor-pointer">
+              In the trash: {all.trash.length === 1 ? "1 build" : `${all.trash.length} builds`}
+            </summary>
+            <ul className="border-t border-line">
+              {all.trash.map((b) => (
+                <li key={b.id} className="flex min-h-10 items-center gap-3 border-b border-line">
+                  <span className="flex-1">
+                    {b.name}
+                    <span className="ml-3 text-ink-2">
+                      deleted for good on {day.format(new Date(b.gone_on))}
+                    </span>
+                  </span>
+                  <button
+                    type="button"
+                    className="push"
+                    data-bare
+                    aria-label={`Put ${b.name} back`}
+                    onClick={() => all.putBack(b.id)}
+                  >
+                    Put back
+                  </button>
+                  <button
+                    type="button"
+                    className="push"
+                    data-bare
+                    aria-label={`Delete ${b.name} for good`}
+                    onClick={() => all.forGood(b.id)}
+                  >
+                    Delete for good
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </details>
+        ) : null}
       </section>
       <section>
         <h2 className="mb-2 text-lg font-semibold">Begin</h2>
@@ -155,24 +188,26 @@ export function BuildsView() {
               Begin this build
             </button>
             <button type="button" className="push" onClick={() => file.current?.click()}>
-              Open a plan file
+              Open a file
             </button>
             <input
               ref={file}
               type="file"
-              accept=".json,application/json"
+              accept=".json,.zip,application/json,application/zip"
               className="sr-only"
-              aria-label="Plan file"
+              aria-label="Plan file or saved build"
               tabIndex={-1}
               onChange={async (e) => {
                 const chosen = e.target.files?.[0];
                 e.target.value = "";
-                if (chosen) await send(chosen.name, await chosen.text());
+                if (chosen)
+                  await send(chosen.name, chosen.name.endsWith(".zip") ? chosen : await chosen.text());
               }}
             />
           </div>
         </form>
       </section>
+      <Copies all={all} />
     </main>
   );
 }

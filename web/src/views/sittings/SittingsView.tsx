@@ -28,7 +28,7 @@ export function SittingsView() {
 
 function Loaded({ store }: { store: BuildStore }) {
   const build = useShot(store).build!;
-  const sittings = useSittings(build.id, build.revision);
+  const sittings = useSittings(store, build.revision);
   if (!sittings.shown) return <main className="p-10" aria-busy="true" />;
   return <Sittings store={store} sittings={sittings} shown={sittings.shown} />;
 }

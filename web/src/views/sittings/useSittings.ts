@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import {
   api,
+  must,
   problemWords,
   type Change,
   type Edit,
@@ -12,6 +13,7 @@ import {
   type Searched,
   type Shown,
 } from "../../api/client";
+import type { Beside, BuildStore } from "../../api/store";
 
 export type Kind = "search" | "dry_run" | "changes" | "what_if";
 const POLL_MS = 200;
@@ -19,14 +21,15 @@ const POLL_MS = 200;
 type Answer<T> = { data?: T; error?: unknown };
 const reasons = (error: unknown) => problemWords((error as { problems?: Problem[] } | undefined)?.problems);
 
-export function useSittings(build: string, revision: number) {
+export function useSittings(store: BuildStore, revision: number) {
+  const build = store.id;
   const client = useQueryClient();
   const key = ["sittings", build];
   const params = { path: { build_id: build } };
   const [why, setWhy] = useState<string | null>(null);
   const { data } = useQuery({
     queryKey: [...key, revision],
-    queryFn: async () => (await api.GET("/api/builds/{build_id}/sittings", { params })).data,
+    queryFn: async () => must(await api.GET("/api/builds/{build_id}/sittings", { params })),
     placeholderData: (before) => before,
   });
   const show = (shown: Shown) => client.setQueryData([...key, shown.revision], shown);
@@ -36,6 +39,13 @@ export function useSittings(build: string, revision: number) {
     setWhy(shown ? null : reasons(error));
     return shown;
   };
+  /** A write beside the plan: it waits in the build's own queue until the server has it. */
+  const write = async (way: Beside, body: Record<string, unknown>, label: string) => {
+    const outcome = await store.beside(way, body, label);
+    if (outcome.ok && outcome.shown) show(outcome.shown);
+    setWhy(outcome.ok ? null : outcome.why);
+    return outcome.ok;
+  };
   return {
     shown: data,
     why,
@@ -44,7 +54,7 @@ export function useSittings(build: string, revision: number) {
     move: async (step: string, start_min: number, keep: boolean): Promise<Moved | undefined> => {
       const { data: moved, error } = await api.POST("/api/builds/{build_id}/sittings/move", {
         params,
-        body: { step, start_min, keep },
+        body: { step, start_min, keep, command_id: keep ? crypto.randomUUID() : null },
       });
       if (error) setWhy(reasons(error));
       if (keep) await again();
@@ -57,8 +67,7 @@ export function useSittings(build: string, revision: number) {
           body: { hours: hours as Record<string, unknown>, start_min: 0, keep: false },
         })
       ).data,
-    pin: async (step: string, pinned: boolean) =>
-      taken(await api.POST("/api/builds/{build_id}/sittings/pin", { params, body: { step, pinned } })),
+    pin: (step: string, pinned: boolean) => write("pin", { step, pinned }, "a pin"),
     take: async (label: string, edits: Edit[], schedule: Change["schedule"], base: number) =>
       taken(
         await api.POST("/api/builds/{build_id}/sittings/take", {
@@ -72,10 +81,10 @@ export function useSittings(build: string, revision: number) {
           },
         }),
       ),
-    back: async () => taken(await api.POST("/api/builds/{build_id}/sittings/back", { params })),
-    record: async (entries: Record<string, unknown>[], now_at: string | null) =>
-      taken(await api.POST("/api/builds/{build_id}/sittings/record", { params, body: { entries, now_at } })),
-    unrecord: async () => taken(await api.POST("/api/builds/{build_id}/sittings/unrecord", { params })),
+    back: () => write("back", {}, "the schedule before"),
+    record: (entries: Record<string, unknown>[], now_at: string | null) =>
+      write("record", { entries, now_at }, "what happened"),
+    unrecord: () => write("unrecord", {}, "the last entry taken back"),
   };
 }
 export type Sittings = ReturnType<typeof useSittings>;
