@@ -1,5 +1,8 @@
 """A build is one plan document with a revision; its changes are kept so that undo survives a reload."""
 
+import secrets
+from typing import Any
+
 from django.db import models
 
 
@@ -30,6 +33,16 @@ class Build(models.Model):
     class Meta:
         ordering = ("-changed_at",)
         base_manager_name = "everything"
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        """Whoever writes the plan gives it another mark, and the figures that lists tell."""
+        fields = kwargs.get("update_fields")
+        if fields is None or "plan" in fields:
+            self.mark = secrets.token_hex(8)
+            self.steps, self.zones = len(self.plan.get("steps", [])), len(self.plan.get("zones", []))
+            if fields is not None:
+                kwargs["update_fields"] = {*fields, "mark", "steps", "zones"}
+        super().save(*args, **kwargs)
 
     def __str__(self) -> str:
         return self.name

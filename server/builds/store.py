@@ -84,9 +84,8 @@ def create(plan: Plan, build_id: str | None = None) -> Build:
 
 
 def put_plan(build: Build, plan: Plan) -> None:
-    """Writes a plan into a build, with what lists tell of it."""
-    build.plan, build.name, build.mark = plan_json(plan), plan.build.name, secrets.token_hex(8)
-    build.steps, build.zones = len(plan.steps), len(plan.zones)
+    """Writes a plan into a build."""
+    build.plan, build.name = plan_json(plan), plan.build.name
 
 
 def plan_of(build: Build) -> Plan:
@@ -191,7 +190,7 @@ def keep_plan(build: Build, after: Plan) -> None:
     """Stores the plan of a build that is being written, as its next revision."""
     build.revision += 1
     put_plan(build, after)
-    build.save(update_fields=["revision", "plan", "name", "mark", "steps", "zones", "changed_at"])
+    build.save(update_fields=["revision", "plan", "name", "changed_at"])
 
 
 def once(build_id: str, command_id: str, kind: str, label: str, data: Any, work: Callable[[Build, Plan], None]) -> bool:

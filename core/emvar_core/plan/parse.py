@@ -8,7 +8,7 @@ from typing import Any, TypeVar, cast
 from pydantic import TypeAdapter, ValidationError
 
 from ..errors import PlanError, Problem
-from ..vocabulary import Model
+from ..vocabulary import LEAST, Model
 from .model import FORMAT, MAX_STEPS, VERSION, Plan
 from .references import check_references
 from .steps import MAX_ZONES, AnyStep, Step
@@ -87,6 +87,8 @@ def problems_of(error: ValidationError, data: Any) -> list[Problem]:
             what = "unknown field (units are part of the names, such as wait_min, film_um, temp_c)"
         elif entry["type"] == "too_long":
             what = what.replace("List should have", "there may be").replace(" after validation", "")
+        elif entry["type"] == "greater_than_equal" and entry.get("ctx", {}).get("ge") == LEAST:
+            what = "Input should be greater than 0"
         problems.append(Problem(where=shown(_place(data, entry["loc"]), 200), what=shown(what, 400)))
     return problems
 

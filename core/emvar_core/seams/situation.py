@@ -212,7 +212,8 @@ class Landing:
         known = self._seen.get((air, schools))
         if known is None:
             known = copy(self)
-            vars(known).update({name: _UNSEEN for name, shown in (("air", air), ("schools", schools)) if not shown})
+            hidden = {name: _UNSEEN for name, shown in (("air", air), ("schools", schools)) if not shown}
+            vars(known).update(hidden, _seen={})
             self._seen[air, schools] = known
         return known
 
