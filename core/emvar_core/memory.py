@@ -19,7 +19,7 @@ from __future__ import annotations
 import os
 import threading
 from collections.abc import Callable, Hashable
-from itertools import count
+from itertools import count, islice
 from typing import Any, TypeVar
 
 MOST_INTERNED = 400_000
@@ -89,20 +89,22 @@ class Memory:
         self._puts += 1
         if self._puts % EVERY_PUTS:
             return
-        results = sum(len(d) for d in self._doors)
         size = self.measure()
         if size > max(self._high, self.limit_bytes):
+            results = sum(len(d) for d in self._doors)
             fewer = SHRINK if size < TOO_LARGE * self.limit_bytes else SHRINK**3
             self._most, self._high = int(fewer * min(results, self._most or results)), int(size * CREEP)
-            self.make_room()
-        elif self._most and results > self._most:
+            self.make_room(self._most // 2)
+        elif self._most and 2 * sum(d.young for d in self._doors) > self._most:
             self.make_room()
 
-    def make_room(self) -> None:
-        """Lets go of what was not asked for since the last time."""
+    def make_room(self, most: int | None = None) -> None:
+        """Lets go of what was not asked for since the last time; of the rest, only the newest `most` stay."""
         with self._lock:
+            rest = sum(d.young for d in self._doors)
+            share = 1.0 if most is None or rest <= most else most / rest
             for each in self._doors:
-                each.grow_old()
+                each.grow_old(share)
             self._old, self._young = self._young, {}
 
 
@@ -167,9 +169,17 @@ class Door:
         kept = self.get((id(thing), *more))
         return kept is not None and kept[0] is thing
 
-    def grow_old(self) -> None:
-        """The old half goes, the young one becomes old."""
-        self._old, self._young = self._young, {}
+    @property
+    def young(self) -> int:
+        """How many results were put in or asked for since the last time that room was made."""
+        return len(self._young)
+
+    def grow_old(self, share: float = 1.0) -> None:
+        """The old half goes, the young one becomes old, or the newest share of it."""
+        stays = self._young
+        if share < 1.0:
+            stays = dict(islice(stays.items(), int((1 - share) * len(stays)), None))
+        self._old, self._young = stays, {}
 
     def clear(self) -> None:
         with self._lock:

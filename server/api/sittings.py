@@ -55,7 +55,8 @@ class SearchIn(Schema):
 class SearchOut(Schema):
     """A job of the child process as it stands."""
 
-    state: Literal["none", "running", "done", "stopped", "failed"]
+    state: Literal["none", "waiting", "running", "done", "stopped", "failed"]
+    waits_for: str = ""
     goal: str = ""
     value: float | None = None
     bound: float | None = None
@@ -164,13 +165,21 @@ def _keep(build_id: str, job: Job, revision: int | None = None) -> None:
     close_old_connections()
 
 
+def _waits_for(job: Job) -> str:
+    """The name of the build whose search stands before a waiting one."""
+    before = SEARCH.before(job)
+    if before is None:
+        return ""
+    return Build.everything.filter(pk=before.build).values_list("name", flat=True).first() or ""
+
+
 def _search_out(job: Job | None) -> SearchOut:
     if job is None:
         return SearchOut(state="none")
     searched = SearchOut.model_validate(
         {
             "state": job.state, "goal": job.goal, "value": job.value, "bound": job.bound, "seconds": job.seconds,
-            "error": job.error,
+            "error": job.error, "waits_for": _waits_for(job),
         }
     )  # fmt: skip
     if job.state == "done":

@@ -7,11 +7,15 @@ from __future__ import annotations
 
 import json
 import os
+import queue
 import sys
+import threading
 import traceback
+from collections.abc import Iterator
 from typing import Any
 
 from emvar_core.errors import EmvarError
+from emvar_core.memory import MEMORY
 from emvar_core.plan import Record, Schedule, parse, parse_plan
 from emvar_core.schedule.changes import changes, what_if
 from emvar_core.schedule.dry_run import dry_run
@@ -21,6 +25,7 @@ from emvar_core.schedule.solve import Progress
 from pydantic import TypeAdapter
 
 NICE = 10
+LIMIT_BYTES = 250_000_000  # the child remembers too, beside its solver
 
 
 def say(**words: Any) -> None:
@@ -60,11 +65,26 @@ def _step(job: dict[str, Any], i: int, n: int) -> None:
     say(job=job["job"], goal=job["kind"], value=i, bound=n, seconds=0.0, schedule=None)
 
 
+def listened() -> Iterator[dict[str, Any]]:
+    """Jobs as they come in. They are read by a thread of their own, which ends the process, whatever it is at, when
+    nobody is there any more who could ask."""
+    lines: queue.SimpleQueue[str] = queue.SimpleQueue()
+
+    def read() -> None:
+        for line in sys.stdin:
+            lines.put(line)
+        os._exit(0)
+
+    threading.Thread(target=read, daemon=True).start()
+    while True:
+        yield json.loads(lines.get())
+
+
 def main() -> None:
     if hasattr(os, "nice"):
         os.nice(NICE)
-    for line in sys.stdin:
-        job = json.loads(line)
+    MEMORY.limit_bytes = LIMIT_BYTES
+    for job in listened():
         try:
             run(job)
         except EmvarError as error:

@@ -78,13 +78,6 @@ class Cold(TestCase):
         forget()
         self.assertEqual(set(MEMORY.sizes().values()), {0})
 
-    def test_a_store_keeps_no_more_than_it_may_and_lets_the_oldest_go(self) -> None:
-        memory = Memory()
-        door = memory.door("three", 3)
-        for i in range(5):
-            door.put(i, str(i))
-        self.assertEqual([door.get(i) for i in range(5)], [None, None, "2", "3", "4"])
-
     def test_a_key_from_before_a_clearing_stands_for_nothing_else_afterwards(self) -> None:
         memory = Memory()
         old = memory.intern("a")

@@ -37,7 +37,7 @@ class AtTheBench(BrowserCase):
             page.keyboard.press("Shift+ArrowRight")
         for _ in range(4):
             page.keyboard.press("ArrowDown")
-        expect(point).to_contain_text("Runs, spiders")
+        expect(point).to_contain_text("runs, spiders")
         expect(point).to_contain_text("If only the")
         box = page.get_by_test_id("map").bounding_box()
         assert box

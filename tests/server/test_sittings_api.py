@@ -3,7 +3,10 @@
 import csv
 import io
 import json
+import os
 import random
+import subprocess
+import sys
 import time
 from typing import Any
 from unittest.mock import patch
@@ -14,7 +17,7 @@ from emvar_core.plan import parse_plan
 from icalendar import Calendar
 from sittings.search import SEARCH, Search
 
-from tests.builders import tug_json
+from tests.builders import batch_json, tug_json
 from tests.core.test_memory import random_change
 
 WAIT_S = 90
@@ -73,7 +76,7 @@ class Sittings(TransactionTestCase):
         until = time.monotonic() + WAIT_S
         while time.monotonic() < until:
             job = self.client.get(f"{self.url}/search/{kind}").json()
-            if job["state"] != "running":
+            if job["state"] not in ("waiting", "running"):
                 return job
             time.sleep(0.05)
         raise AssertionError("the search does not end")
@@ -334,6 +337,30 @@ class Sittings(TransactionTestCase):
         self.post(f"{self.url}/search", {"kind": "what_if", "seconds": 60})
         self.assertEqual(self.search()["state"], "done")
         self.assertEqual(self.client.get(f"{self.url}/search/what_if").json()["state"], "stopped")
+
+    def test_another_build_s_search_waits_its_turn_and_ends_nothing(self) -> None:
+        long = self.post("/api/builds", batch_json(12)).json()["id"]
+        self.post(f"/api/builds/{long}/sittings/search", {"kind": "search", "seconds": 60})
+        asked = self.post(f"{self.url}/search", {"kind": "search", "seconds": 20}).json()
+        self.assertEqual((asked["state"], asked["waits_for"]), ("waiting", "A batch of buoys"))
+        other = f"/api/builds/{long}/sittings/search"
+        self.assertEqual(self.client.get(f"{other}/search").json()["state"], "running")
+        self.client.post(f"{other}/search/stop", "{}", content_type="application/json")
+        self.assertEqual(self.ended()["state"], "done")
+
+    def test_the_child_ends_with_the_server_that_asked_it(self) -> None:
+        work = {"plan": batch_json(12), "record": {}, "pins": {}, "seconds": 60, "job": 1, "kind": "search"}
+        env = os.environ | {"PYTHONPATH": os.pathsep.join(p for p in sys.path if p)}
+        child = subprocess.Popen(
+            [sys.executable, "-m", "sittings.worker"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=env
+        )
+        assert child.stdin is not None and child.stdout is not None
+        child.stdin.write(json.dumps(work) + "\n")
+        child.stdin.flush()
+        self.assertIn('"job": 1', child.stdout.readline())  # it is at it
+        child.stdin.close()  # as when the server is killed
+        self.assertEqual(child.wait(timeout=2), 0)
+        child.stdout.close()
 
     def test_files_are_read_back(self) -> None:
         self.search()

@@ -4044,7 +4044,12 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "none" | "running" | "done" | "stopped" | "failed";
+            state: "none" | "waiting" | "running" | "done" | "stopped" | "failed";
+            /**
+             * Waits For
+             * @default
+             */
+            waits_for: string;
             /**
              * Goal
              * @default

@@ -92,7 +92,7 @@ export type Sittings = ReturnType<typeof useSittings>;
 /** One kind of work of the child process: started, watched until it ends, stopped. */
 export function useSearch(build: string, kind: Kind, onEnd: () => void) {
   const [job, setJob] = useState<Searched | null>(null);
-  const running = job?.state === "running";
+  const running = job?.state === "running" || job?.state === "waiting";
   const path = { build_id: build, kind };
   useEffect(() => {
     if (!running) return;
@@ -101,7 +101,8 @@ export function useSearch(build: string, kind: Kind, onEnd: () => void) {
       const { data } = await api.GET("/api/builds/{build_id}/sittings/search/{kind}", { params: { path } });
       if (!live || !data) return;
       setJob(data);
-      if (data.state === "running") timer = setTimeout(() => void tick(), POLL_MS);
+      if (data.state === "running" || data.state === "waiting")
+        timer = setTimeout(() => void tick(), POLL_MS);
       else onEnd();
     };
     let timer = setTimeout(() => void tick(), POLL_MS);
@@ -117,7 +118,7 @@ export function useSearch(build: string, kind: Kind, onEnd: () => void) {
         params: { path: { build_id: build } },
         body: { kind, seconds, keep_pins: true },
       });
-      setJob(data ?? { state: "failed", error: reasons(error), goal: "", seconds: 0 });
+      setJob(data ?? { state: "failed", error: reasons(error), goal: "", seconds: 0, waits_for: "" });
     },
     [build, kind],
   );

@@ -9,6 +9,10 @@ export function searchWords(
   toMinute: (v: number) => number,
   words: (goal: string) => string,
 ): string {
+  if (job.state === "waiting")
+    return job.waits_for
+      ? `Waits for the search of ${job.waits_for} to end`
+      : "Waits for another search to end";
   const goal = words(job.goal);
   const seconds = `${Math.round(job.seconds)} s`;
   if (job.value === null || job.value === undefined) return `Looking for ${goal} · ${seconds}`;
