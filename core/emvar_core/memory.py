@@ -26,6 +26,7 @@ MOST_INTERNED = 400_000
 LIMIT_BYTES = 300_000_000  # of the whole process, from which on the old halves go
 EVERY_PUTS = 1_000  # how often it is looked how large the process is
 SHRINK, CREEP, TOO_LARGE = 0.9, 1.01, 1.15
+LEAST_RESULTS = 80_000  # that stay in any case, young and old: what the longest plan needs to be edited
 T = TypeVar("T")
 
 
@@ -93,7 +94,8 @@ class Memory:
         if size > max(self._high, self.limit_bytes):
             results = sum(len(d) for d in self._doors)
             fewer = SHRINK if size < TOO_LARGE * self.limit_bytes else SHRINK**3
-            self._most, self._high = int(fewer * min(results, self._most or results)), int(size * CREEP)
+            self._most = max(int(fewer * min(results, self._most or results)), LEAST_RESULTS)
+            self._high = int(size * CREEP)
             self.make_room(self._most // 2)
         elif self._most and 2 * sum(d.young for d in self._doors) > self._most:
             self.make_room()

@@ -29,6 +29,10 @@ def refused(where: str, what: str, status: int = 422) -> HttpResponse:
     return answer(Problems, Problems(problems=[Problem(where=where, what=what)]), status)
 
 
+class Busy(Exception):
+    """A long question is being answered already."""
+
+
 def file(body: bytes, kind: str, name: str) -> HttpResponse:
     """A file to be kept."""
     response = HttpResponse(body, content_type=kind)

@@ -19,7 +19,7 @@ from vault.archive import Broken
 from vault.folder import COPIES, NAME
 
 from . import bench, builds, data, known, sittings, ways
-from .answers import Problems, answer, refused
+from .answers import Busy, Problems, answer, refused
 
 LOG = logging.getLogger("emvar")
 api = NinjaAPI(title="Emvar", version="1", docs_url=None, urls_namespace="api")
@@ -112,6 +112,11 @@ def failed(request: HttpRequest, error: Exception) -> HttpResponse:
     """A fault of ours: logged, and told without its inside."""
     LOG.exception("%s %s failed", request.method, request.path)
     return refused("server", "this failed, which is a fault of Emvar's; nothing was stored", 500)
+
+
+@api.exception_handler(Busy)
+def busy(request: HttpRequest, error: Exception) -> HttpResponse:
+    return refused("server", "a long question is being answered already; it is asked again in a moment", 503)
 
 
 @api.exception_handler(Nothing)

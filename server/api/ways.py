@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from emvar_core.ways import faults, mend, overlay, park, remedies, rescue, substitutes, trial
 from emvar_core.ways.rescue import Rescue, WipeNow
 from ninja import Query, Router, Schema
@@ -12,6 +12,7 @@ from pydantic import Field
 
 from .answers import Problems, answer
 from .at_times import Times, plan_at, plan_of
+from .helper import version_of
 
 router = Router()
 MOST_MIN = 800 * 1440.0
@@ -98,18 +99,16 @@ def read_parking(request: HttpRequest, build_id: str, q: Query[ParkIn]) -> Any:
     return answer(park.Parking, park.park(plan, q.at, q.back))
 
 
-@router.get("/builds/{build_id}/mended", response={200: mend.Version, 404: Problems})
+@router.get("/builds/{build_id}/mended", response={200: mend.Version, 404: Problems, 503: Problems})
 def read_mended(request: HttpRequest, build_id: str) -> Any:
     """A whole set of remedies for the plan; nothing is changed yet."""
-    plan = plan_of(build_id)
-    return answer(mend.Version, mend.mend(plan))
+    return HttpResponse(version_of("mended", plan_of(build_id)), content_type="application/json")
 
 
-@router.get("/builds/{build_id}/undoable", response={200: mend.Version, 404: Problems})
+@router.get("/builds/{build_id}/undoable", response={200: mend.Version, 404: Problems, 503: Problems})
 def read_undoable(request: HttpRequest, build_id: str) -> Any:
     """The mended plan with what lets every effect come off without touching what lies below."""
-    plan = plan_of(build_id)
-    return answer(mend.Version, mend.mended_and_undoable(plan))
+    return HttpResponse(version_of("undoable", plan_of(build_id)), content_type="application/json")
 
 
 @router.get("/builds/{build_id}/remarks/{remark_id}", response={200: list[remedies.Remedy], 404: Problems})

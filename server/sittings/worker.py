@@ -20,8 +20,8 @@ from emvar_core.plan import Record, Schedule, parse, parse_plan
 from emvar_core.schedule.changes import changes, what_if
 from emvar_core.schedule.dry_run import dry_run
 from emvar_core.schedule.moved import unfit_out
+from emvar_core.schedule.problem import Progress
 from emvar_core.schedule.schedule import Bench, make
-from emvar_core.schedule.solve import Progress
 from pydantic import TypeAdapter
 
 NICE = 10

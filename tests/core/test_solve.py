@@ -6,8 +6,8 @@ from dataclasses import replace
 from unittest import TestCase
 
 from emvar_core.schedule.check import check
-from emvar_core.schedule.problem import Cell, Cleaned, Job, Lag, Option, Paint, Problem, Solution
-from emvar_core.schedule.solve import Unsolvable, solve
+from emvar_core.schedule.problem import Cell, Cleaned, Job, Lag, Option, Paint, Problem, Solution, Unsolvable
+from emvar_core.schedule.solve import solve
 from emvar_core.vocabulary import Goal
 from hypothesis import given, settings
 from hypothesis import strategies as st

@@ -10,8 +10,8 @@ from unittest import TestCase
 
 import numpy as np
 from emvar_core.schedule.check import check
-from emvar_core.schedule.problem import Job, Lag, Option, Problem, Solution
-from emvar_core.schedule.solve import Unsolvable, solve
+from emvar_core.schedule.problem import Job, Lag, Option, Problem, Solution, Unsolvable
+from emvar_core.schedule.solve import solve
 from emvar_core.vocabulary import Goal
 from psplib import parse
 from scipy.optimize import Bounds, LinearConstraint, milp

@@ -6,6 +6,7 @@ renewable resources, and, for benches, time that is only there in stretches.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from ..vocabulary import Goal
@@ -143,3 +144,25 @@ class Solution:
     @property
     def proven(self) -> bool:
         return all(r.proven for r in self.reached)
+
+
+@dataclass(frozen=True)
+class Progress:
+    """What is known while the search runs."""
+
+    goal: str
+    value: int | None
+    bound: int | None
+    seconds: float
+    solution: Solution | None
+
+
+Tell = Callable[[Progress], None]
+
+
+class Unsolvable(Exception):
+    """There is no schedule within the horizon. `known`: proven, or only not found in the time."""
+
+    def __init__(self, known: bool) -> None:
+        self.known = known
+        super().__init__("no schedule" if known else "no schedule was found in the time")

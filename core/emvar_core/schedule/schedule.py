@@ -22,8 +22,8 @@ from .ageing import Ageing
 from .check import check
 from .first import First
 from .net import NOTHING_ASKED, Ages, Hopeless, Link, Net, What, net_of
+from .problem import Progress, Unsolvable
 from .shift import Missed, Shifted, Shifter
-from .solve import Progress, Unsolvable, solve
 
 UNIT_MIN = 5  # starts fall on these minutes by the wall, unless a window is too short for that
 NARROW_MIN = 20
@@ -382,6 +382,8 @@ def make(bench: Bench, *, seconds: float = 20.0, report: Report = lambda p, s: N
     first = first_schedule(bench)
     if long or first.unplaced:
         return _as_first(bench, first, long, began)
+    from .solve import solve  # here, so that whoever never searches does not carry the solver
+
     ages: dict[Link, Ages] = {}
     horizon = _horizon(bench, first)
     for round_ in range(ROUNDS + 1):
@@ -523,6 +525,8 @@ def _broken(
     began: float,
 ) -> Planned:  # fmt: skip
     """The schedule that breaks the fewest windows by the least, and what it breaks, in words."""
+    from .solve import solve
+
     try:
         solution = solve(p, seconds=seconds, soft=True, hint=hint, workers=workers)
     except Unsolvable:

@@ -7,7 +7,6 @@ time runs out first, the bound says how far the best so far may be from the best
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from heapq import heappop, heappush
 from typing import Any
@@ -15,7 +14,7 @@ from typing import Any
 from ortools.sat.python import cp_model
 
 from ..vocabulary import Goal
-from .problem import Cleaned, Lag, Problem, Reached, Solution
+from .problem import Cleaned, Lag, Problem, Progress, Reached, Solution, Tell, Unsolvable
 
 SHARES = (0.6, 0.5, 0.5, 1.0)  # of the time that is left, for each goal in turn
 TIDY_S = 1.0
@@ -24,28 +23,6 @@ LARGE = 60  # jobs from which the finish is settled sitting by sitting
 LAST_RESORT = 0.3  # of the time that is kept for the search at large
 MOST_AGAIN = 3  # runs of a paint before the last one in a sitting
 BROKEN = 100_000  # what breaking one more lag costs against breaking it by a unit
-
-
-@dataclass(frozen=True)
-class Progress:
-    """What is known while the search runs."""
-
-    goal: str
-    value: int | None
-    bound: int | None
-    seconds: float
-    solution: Solution | None
-
-
-Tell = Callable[[Progress], None]
-
-
-class Unsolvable(Exception):
-    """There is no schedule within the horizon. `known`: proven, or only not found in the time."""
-
-    def __init__(self, known: bool) -> None:
-        self.known = known
-        super().__init__("no schedule" if known else "no schedule was found in the time")
 
 
 @dataclass

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+import time
 from typing import Any
 
 from ..assess import assess
@@ -87,21 +89,24 @@ def _version(
     )
 
 
-def mend(plan: Plan) -> Version:
+def mend(plan: Plan, within_s: float = math.inf) -> Version:
     """A whole set of remedies for all clashes, missed windows and waits, the gravest first.
 
-    Each is the best that was found for its seam at that point; what could not be mended is told in `left`.
+    Each is the best that was found for its seam at that point; what could not be mended is told in `left`. After
+    `within_s` seconds no further seam is looked at, and `left` says so.
     """
+    until = time.monotonic() + within_s
     before = now = assess(plan)
     current, edits, made = plan, list[dict[str, Any]](), list[Made]()
     tried: set[str] = set()
+    late = False
     for _ in range(MOST_ROUNDS):
         bad = [
             s
             for s in now.stories
             if (s.verdict in (Verdict.CLASH, Verdict.WAIT) or s.missed) and (s.remark or s.seams[0]) not in tried
         ]
-        if not bad:
+        if not bad or (late := time.monotonic() > until):
             break
         story = bad[0]
         key = story.remark or story.seams[0]
@@ -127,14 +132,19 @@ def mend(plan: Plan) -> Version:
         for s in now.stories
         if s.verdict in (Verdict.CLASH, Verdict.WAIT) and (step := current.step(s.upper_step)) is not None
     ]
-    return _version("Mended", plan, current, edits, made, left, before, now)
+    return _version("Mended", plan, current, edits, made, [*_late(late, within_s), *left], before, now)
 
 
-def mended_and_undoable(plan: Plan) -> Version:
-    """The plan mended first, then made undoable, as one version."""
-    first = mend(plan)
+def _late(late: bool, within_s: float) -> list[str]:
+    """What is told first where not everything was looked at."""
+    return [f"Stopped after {within_s:.0f} s; take this, and ask again for the rest"] if late else []
+
+
+def mended_and_undoable(plan: Plan, within_s: float = math.inf) -> Version:
+    """The plan mended first, then made undoable, as one version; each within so many seconds."""
+    first = mend(plan, within_s)
     between, _ = apply(plan, parse_edits(first.edits))
-    second = make_undoable(between)
+    second = make_undoable(between, within_s)
     now, _ = apply(between, parse_edits(second.edits))
     return _version(
         "Undoable", plan, now, first.edits + second.edits, first.made + second.made, first.left + second.left,
@@ -177,18 +187,20 @@ def judged_at(plan: Plan, times: Times, step: CoatStep, zone: str) -> float:
     return min([ended + 30.0, *after])
 
 
-def make_undoable(plan: Plan) -> Version:
+def make_undoable(plan: Plan, within_s: float = math.inf) -> Version:
     """The fewest clears, or waits, that let each effect come off without touching what lies below it.
 
     An effect that its rescue would hurt gets a clear of another system below it; one in the same system as the effect
-    below it only has to wait where waiting is enough. What stays stuck is told in `left`.
+    below it only has to wait where waiting is enough. What stays stuck is told in `left`. After `within_s` seconds no
+    further effect is looked at, and `left` says so.
     """
+    until, late = time.monotonic() + within_s, False
     before = assess(plan)
     current, edits, made = plan, list[dict[str, Any]](), list[Made]()
     stuck: set[str] = set()
     for _ in range(MOST_ROUNDS):
         bad = [u for u in undoable_states(current) if u.state is not Rescued.CLEAN and u.step_id not in stuck]
-        if not bad:
+        if not bad or (late := time.monotonic() > until):
             break
         step = current.step(bad[0].step_id)
         assert isinstance(step, CoatStep)
@@ -203,7 +215,8 @@ def make_undoable(plan: Plan) -> Version:
     left = sorted(
         {f"{names[u.step_id]}: {u.sentence}" for u in undoable_states(current) if u.state is not Rescued.CLEAN}
     )
-    return _version("Undoable", plan, current, edits, made, left, before, assess(current))
+    told = [*_late(late, within_s), *left]
+    return _version("Undoable", plan, current, edits, made, told, before, assess(current))
 
 
 def _clean(plan: Plan, step_id: str) -> bool:

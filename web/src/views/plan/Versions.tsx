@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import {
   api,
+  must,
   type Assessment,
   type BuildOut,
   type Edit,
@@ -54,11 +55,11 @@ function useVersion(store: BuildStore, build: BuildOut, which: "mended" | "undoa
     queryKey: [which, build.id, build.revision],
     queryFn: async (): Promise<Column> => {
       const path = { params: { path: { build_id: build.id } } };
-      const { data } =
+      const v = must(
         which === "mended"
           ? await api.GET("/api/builds/{build_id}/mended", path)
-          : await api.GET("/api/builds/{build_id}/undoable", path);
-      const v = data!;
+          : await api.GET("/api/builds/{build_id}/undoable", path),
+      );
       const edits = v.edits as Edit[];
       const facts = [plus(v.added_coats, v.added_min), `at most ${Math.round(v.thickest_um)} µm`];
       return {
