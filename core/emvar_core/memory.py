@@ -19,13 +19,13 @@ from __future__ import annotations
 import os
 import threading
 from collections.abc import Callable, Hashable
-from itertools import count, islice
+from itertools import count
 from typing import Any, TypeVar
 
 MOST_INTERNED = 400_000
-LIMIT_BYTES = 300_000_000  # of the whole process, from which on the old halves go
+LIMIT_BYTES = 280_000_000  # of the whole process, from which on the old halves go
 EVERY_PUTS = 1_000  # how often it is looked how large the process is
-SHRINK, CREEP, TOO_LARGE = 0.9, 1.01, 1.15
+SHRINK, CREEP, AT_FIRST = 0.9, 1.01, 1.15
 LEAST_RESULTS = 80_000  # that stay in any case, young and old: what the longest plan needs to be edited
 T = TypeVar("T")
 
@@ -93,20 +93,18 @@ class Memory:
         size = self.measure()
         if size > max(self._high, self.limit_bytes):
             results = sum(len(d) for d in self._doors)
-            fewer = SHRINK if size < TOO_LARGE * self.limit_bytes else SHRINK**3
-            self._most = max(int(fewer * min(results, self._most or results)), LEAST_RESULTS)
-            self._high = int(size * CREEP)
-            self.make_room(self._most // 2)
+            self._most = max(int(SHRINK * min(results, self._most or results)), LEAST_RESULTS)
+            # The first time nothing goes yet: what is in use has to be asked for again, to be told from the rest.
+            self._high = int(max(size * CREEP, self.limit_bytes * AT_FIRST))
+            self.make_room()
         elif self._most and 2 * sum(d.young for d in self._doors) > self._most:
             self.make_room()
 
-    def make_room(self, most: int | None = None) -> None:
-        """Lets go of what was not asked for since the last time; of the rest, only the newest `most` stay."""
+    def make_room(self) -> None:
+        """Lets go of what was not asked for since the last time."""
         with self._lock:
-            rest = sum(d.young for d in self._doors)
-            share = 1.0 if most is None or rest <= most else most / rest
             for each in self._doors:
-                each.grow_old(share)
+                each.grow_old()
             self._old, self._young = self._young, {}
 
 
@@ -176,12 +174,9 @@ class Door:
         """How many results were put in or asked for since the last time that room was made."""
         return len(self._young)
 
-    def grow_old(self, share: float = 1.0) -> None:
-        """The old half goes, the young one becomes old, or the newest share of it."""
-        stays = self._young
-        if share < 1.0:
-            stays = dict(islice(stays.items(), int((1 - share) * len(stays)), None))
-        self._old, self._young = stays, {}
+    def grow_old(self) -> None:
+        """The old half goes, the young one becomes old."""
+        self._old, self._young = self._young, {}
 
     def clear(self) -> None:
         with self._lock:
