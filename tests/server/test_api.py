@@ -178,6 +178,16 @@ class Guards(TestCase):
     def test_other_hosts_are_turned_away(self) -> None:
         self.assertEqual(self.client.get("/api/builds", HTTP_HOST="elsewhere.example").status_code, 400)
 
+    def test_no_style_runs_but_the_page_s_own_with_a_nonce_of_this_answer(self) -> None:
+        policies = [self.client.get("/").headers["Content-Security-Policy"] for _ in range(2)]
+        self.assertNotEqual(*policies)
+        for told in (*policies, self.client.get("/api/builds").headers["Content-Security-Policy"]):
+            self.assertNotIn("unsafe-inline", told)
+
+    def test_static_files_answer_our_host_alone_and_no_other_origin(self) -> None:
+        self.assertEqual(self.client.get("/icon.svg", HTTP_HOST="elsewhere.example").status_code, 400)
+        self.assertNotIn("Access-Control-Allow-Origin", self.client.get("/icon.svg").headers)
+
     def test_a_policy_stands_on_every_answer(self) -> None:
         self.assertIn("default-src 'self'", self.client.get("/api/builds").headers["Content-Security-Policy"])
 

@@ -1,9 +1,11 @@
+import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./app/App";
 import "./index.css";
 import { startTheme } from "./parts/Theme";
 
+setNonce(document.querySelector<HTMLMetaElement>("meta[name=nonce]")?.content ?? "");
 startTheme();
 
 createRoot(document.getElementById("root")!).render(
