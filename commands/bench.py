@@ -16,7 +16,7 @@ from typing import Any
 from emvar_core.assess import assess, assess_near
 from emvar_core.bench.card import card
 from emvar_core.knowledge import knowledge
-from emvar_core.memory import forget
+from emvar_core.memory import forget, resident_bytes
 from emvar_core.physics.cup import cup_of
 from emvar_core.physics.spray import DISTANCES_MM, PRESSURES_KPA, Gun, Hand, field, paint_of
 from emvar_core.physics.viscosity import thickness
@@ -108,6 +108,31 @@ def spray() -> None:
     print(f"{name:54} {statistics.median(times):6.1f} ms {max(times):8.1f} ms")
     cards = [ms(lambda s=s: card(plan, s.id)) for s in plan.steps if isinstance(s, CoatStep)]  # type: ignore[misc]
     print(f"{'bench card of a coat':54} {statistics.median(cards):6.1f} ms {max(cards):8.1f} ms")
+
+
+EDITS = 5000
+
+
+def memory() -> None:
+    """How large the process gets over many edits of the tug, and what they take."""
+    forget()
+    plan, most, times = tug(), 0, []
+    coats = [s.id for s in plan.steps if isinstance(s, CoatStep)]
+    for i in range(EDITS):
+        value = 5 + (i * 0.0137) % 20
+        edit = [{"edit": "set_field", "step_id": coats[i % len(coats)], "field": "dry_film_um", "value": value}]
+
+        def work(edit: Any = edit) -> None:
+            nonlocal plan
+            plan = apply(plan, parse_edits(edit))[0]
+            assess(plan, opens=False)
+
+        times.append(ms(work))
+        if i % 100 == 0:
+            most = max(most, resident_bytes())
+    times.sort()
+    told = f"p50 {times[EDITS // 2]:.1f} ms, p95 {times[int(EDITS * 0.95)]:.1f} ms, worst {times[-1]:.0f} ms"
+    print(f"memory: {EDITS} edits of the tug, {told}; at most {most / 1e6:.0f} MB")
 
 
 def sittings() -> None:
@@ -255,6 +280,7 @@ def main() -> int:
     core()
     spray()
     sittings()
+    memory()
     if args.browser:
         browser()
     return 0

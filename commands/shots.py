@@ -37,6 +37,17 @@ def first_sight(page: Any) -> None:
     shot(page, "first-sight")
 
 
+def builds(page: Any) -> None:
+    page.goto(URL)
+    page.get_by_label("Delete Quay crane").click()
+    page.get_by_test_id("trash").locator("summary").click()
+    page.get_by_role("button", name="Keep one here").click()
+    page.get_by_role("button", name="Bring back the copy").wait_for()
+    shot(page, "builds")
+    page.get_by_role("button", name="Put Quay crane back").click()
+    page.get_by_role("link", name="Quay crane").wait_for()
+
+
 def step(page: Any) -> None:
     page.goto(f"{URL}/build/demo-harbour-tug")
     page.locator('[data-row="worn-grey~deck"]').click()
@@ -102,12 +113,6 @@ def bench(page: Any) -> None:
     page.goto(f"{URL}/build/demo-harbour-tug/bench/ochre")
     page.wait_for_selector("[data-testid=map]")
     shot(page, "bench")
-
-
-def strengths(page: Any) -> None:
-    page.goto(f"{URL}/build/demo-harbour-tug/bench/pin-wash")
-    page.wait_for_selector("[data-testid=ladder]")
-    shot(page, "ladder")
 
 
 def in_hand(page: Any) -> None:
@@ -202,8 +207,19 @@ def take() -> None:
                     page = context.new_page()
                     plan_view(page, theme)
                     if theme == "light":
-                        views = (first_sight, step, table, material, technique, schools, versions, rescue, crane)
-                        for view in (*views, bench, strengths, in_hand, sittings, what_if, as_scheduled, batch):
+                        views = (
+                            first_sight,
+                            builds,
+                            step,
+                            table,
+                            material,
+                            technique,
+                            schools,
+                            versions,
+                            rescue,
+                            crane,
+                        )
+                        for view in (*views, bench, in_hand, sittings, what_if, as_scheduled, batch):
                             page.evaluate(FORGET)
                             view(page)
                     context.close()

@@ -55,7 +55,7 @@ def spoilt(rng: random.Random, value: Any, depth: int = 0) -> Any:
             value[i] = spoilt(rng, value[i], depth + 1)
         return value
     if isinstance(value, int | float) and not isinstance(value, bool) and rng.random() < 0.5:
-        return value * rng.choice([0.001, 0.5, 2, 1000, -1, 1e9])
+        return min(value, 10**300) * rng.choice([0.001, 0.5, 2, 1000, -1, 1e9])
     return rng.choice(HOSTILE)
 
 

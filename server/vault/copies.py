@@ -11,6 +11,7 @@ import os
 import shutil
 import sqlite3
 import tempfile
+import threading
 from collections.abc import Iterator
 from contextlib import closing, contextmanager, suppress
 from dataclasses import dataclass
@@ -32,6 +33,8 @@ from .archive import Broken, sync_folder
 from .folder import ASIDE, COPIES, HEADER, NAME, OWN_FILE, OWN_FOLDER, Unusable, reason
 
 KEEP = 7
+LEFT_S = 3600.0  # after which what is half done belongs to nobody
+_ONE = threading.RLock()  # one copy, or one way back, at a time
 SQLITE_LABEL = "the database"
 
 
@@ -60,15 +63,16 @@ def pending(data: Path) -> bool:
 def opened(path: Path) -> Iterator[str]:
     """Another database file under an alias of its own."""
     alias = f"beside-{path.parent.name}-{path.stem}"
-    usual = connections.databases["default"]
+    usual = connections.settings["default"]
     options = {**usual["OPTIONS"], "init_command": "PRAGMA foreign_keys=ON;"}
-    connections.databases[alias] = {**usual, "NAME": str(path), "OPTIONS": options}
+    # Another table of databases each time: other threads may be going through the one that there is.
+    connections.settings = {**connections.settings, alias: {**usual, "NAME": str(path), "OPTIONS": options}}
     try:
         yield alias
     finally:
         connections[alias].close()
         del connections[alias]
-        connections.databases.pop(alias, None)
+        connections.settings = {k: v for k, v in connections.settings.items() if k != alias}
 
 
 @contextmanager
@@ -76,7 +80,7 @@ def work_folder(data: Path) -> Iterator[Path]:
     """A folder beside the data for what is not finished; those that a killed process left are swept away."""
     for old in data.glob(".work-*"):
         with suppress(OSError):
-            if timezone.now().timestamp() - old.stat().st_mtime > 3600:
+            if timezone.now().timestamp() - old.stat().st_mtime > LEFT_S:
                 shutil.rmtree(old)
     made = Path(tempfile.mkdtemp(prefix=".work-", dir=data))
     try:
@@ -112,7 +116,7 @@ def backup(target: Path, data: Path | None = None) -> int:
             raise Unusable(f"{target} exists already; choose another name")
         if not target.parent.is_dir():
             raise Unusable(f"There is no folder {target.parent}; make it first, or choose another")
-        with work_folder(data) as work:
+        with _ONE, work_folder(data) as work:
             snapshot(data / NAME, work / "snapshot.sqlite3")
             with opened(work / "snapshot.sqlite3") as alias:
                 call_command("migrate", database=alias, verbosity=0)
@@ -185,9 +189,10 @@ def _prune(data: Path) -> None:
     for old in copies(data)[KEEP:]:
         with suppress(OSError):
             old.path.unlink()
-    for left in (data / COPIES).glob(".*.part"):
+    for left in (data / COPIES).glob(".*.part"):  # of a process that was killed; not of one that is at it
         with suppress(OSError):
-            left.unlink()
+            if timezone.now().timestamp() - left.stat().st_mtime > LEFT_S:
+                left.unlink()
 
 
 def due(data: Path, now: datetime | None = None) -> bool:
@@ -218,7 +223,7 @@ def restore(source: Path, data: Path | None = None) -> Restored:
     """
     data = data or settings.DATA
     try:
-        with work_folder(data) as work:
+        with _ONE, work_folder(data) as work:
             made = work / "restored.sqlite3"
             count = _build_up(source, made)
             aside = _set_aside(data) if (data / NAME).exists() else None

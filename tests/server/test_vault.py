@@ -17,7 +17,7 @@ from unittest import mock, skipIf
 from builds import store
 from builds.models import Build, Change, Command, DemoLoaded
 from django.conf import settings
-from django.db import connection
+from django.db import connection, connections
 from django.db.backends.base.base import BaseDatabaseWrapper
 from django.test import Client, TestCase, TransactionTestCase
 from django.utils import timezone
@@ -377,6 +377,19 @@ class Doors(TestCase):
         self.assertEqual((answer.status_code, answer.json()["problems"][0]["where"]), (422, "manifest.json"))
         with self.assertRaises(Broken):
             archive.read(io.BytesIO(b"PK\x03\x04"))
+
+
+class Beside(Folder):
+    def test_a_copy_disturbs_nobody_who_goes_through_the_databases_meanwhile(self) -> None:
+        """Every request goes through them at its end; a table that changed under it would be a failure of that."""
+        other = self.data / "other.sqlite3"
+        shutil.copy(self.data / NAME, other)
+        going = iter(connections)
+        next(going)
+        with copies.opened(other) as alias:
+            self.assertIn(alias, connections)
+            self.assertEqual(list(going), [])
+        self.assertNotIn(alias, connections)
 
 
 class AtOnce(TransactionTestCase):
