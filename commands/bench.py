@@ -66,7 +66,7 @@ def core() -> None:
     # As the server runs: what is remembered is not walked again and again for garbage.
     gc.collect()
     gc.freeze()
-    gc.set_threshold(50_000, 8, 200)
+    gc.set_threshold(50_000, 4, 400)
     print("assess, 5 zones, night and day air             cold        again    edit p50    edit p95")
     for count in (15, 150, 1500):
         plan = parse_plan(tall_json(count))

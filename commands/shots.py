@@ -207,19 +207,8 @@ def take() -> None:
                     page = context.new_page()
                     plan_view(page, theme)
                     if theme == "light":
-                        views = (
-                            first_sight,
-                            builds,
-                            step,
-                            table,
-                            material,
-                            technique,
-                            schools,
-                            versions,
-                            rescue,
-                            crane,
-                        )
-                        for view in (*views, bench, in_hand, sittings, what_if, as_scheduled, batch):
+                        views = (first_sight, builds, step, table, material, technique, schools, versions, rescue)
+                        for view in (*views, crane, bench, in_hand, sittings, what_if, as_scheduled, batch):
                             page.evaluate(FORGET)
                             view(page)
                     context.close()

@@ -223,15 +223,20 @@ def _journal(build: Build, command_id: str, kind: str, label: str, data: Any) ->
 
 def to_trash(build_id: str) -> None:
     """Lays a build in the trash, from which it can be taken for thirty days. Twice is once."""
-    if not Build.everything.filter(pk=build_id).exists():
-        raise Build.DoesNotExist
-    Build.objects.filter(pk=build_id).update(deleted_at=timezone.now())
+    with transaction.atomic():
+        build = Build.everything.select_for_update().defer("plan").get(pk=build_id)
+        if build.deleted_at is None:
+            Build.objects.filter(pk=build_id).update(deleted_at=timezone.now())
+            _journal(build, secrets.token_hex(12), "trash", "", None)
 
 
 def from_trash(build_id: str) -> Build:
     """Takes a build out of the trash, as it was. Twice is once."""
-    if not Build.everything.filter(pk=build_id).update(deleted_at=None):
-        raise Build.DoesNotExist
+    with transaction.atomic():
+        build = Build.everything.select_for_update().defer("plan").get(pk=build_id)
+        if build.deleted_at is not None:
+            Build.everything.filter(pk=build_id).update(deleted_at=None)
+            _journal(build, secrets.token_hex(12), "untrash", "", None)
     return Build.objects.get(pk=build_id)
 
 

@@ -148,7 +148,7 @@ class Mechanisms(TestCase):
             "carrier": "water", "leaves": 0.6, "wait_min": 20, "hands_on_min": 10,
         }  # fmt: skip
         steps = [
-            coat("base", "lacquer_colour"), coat("hair", "hairspray", DAY, method="can", coverage=1.0),
+            coat("ground", "lacquer_colour"), coat("hair", "hairspray", DAY, method="can", coverage=1.0),
             coat("top", "waterborne_colour", 20, coverage=1.0, dry_film_um=10), chip,
         ]  # fmt: skip
         made = plan(steps)
@@ -156,7 +156,7 @@ class Mechanisms(TestCase):
         lies = {layer.step_id: layer.coverage for layer in stand(made, "side", end).layers}
         self.assertAlmostEqual(lies["hair"], 0.6)
         self.assertAlmostEqual(lies["top"], 0.6)
-        self.assertAlmostEqual(lies["base"], 1.0)
+        self.assertAlmostEqual(lies["ground"], 1.0)
         times = step_times(made)
         c = conditions_of(made, times)
         before = stand(made, "side", times["top"].end_min).stack

@@ -51,20 +51,20 @@ class Exposure(TestCase):
 
     def test_what_is_laid_meets_every_coat_that_a_broken_one_exposes(self) -> None:
         steps = [
-            coat("base", "lacquer_colour"),
+            coat("ground", "lacquer_colour"),
             coat("wash", "enamel_wash", DAY, coverage=0.4),
             coat("clear", "waterborne_clear", 4 * DAY),
         ]
         seams = assess(plan(steps)).seams
         self.assertAlmostEqual(seams["clear~side~wash"].share, 0.4)
-        self.assertAlmostEqual(seams["clear~side~base"].share, 0.6)
+        self.assertAlmostEqual(seams["clear~side~ground"].share, 0.6)
 
     def test_wiping_leaves_less_of_the_coat(self) -> None:
         wipe = {
             "kind": "working", "id": "wipe", "name": "wipe", "zones": ["side"], "action": "wipe", "acts_on": "wash",
             "carrier": "odourless_spirit", "leaves": 0.5, "wait_min": 40,
         }  # fmt: skip
-        steps = [coat("base", "lacquer_colour"), coat("wash", "enamel_wash", DAY, coverage=0.4), wipe]
+        steps = [coat("ground", "lacquer_colour"), coat("wash", "enamel_wash", DAY, coverage=0.4), wipe]
         seams = assess(plan([*steps, coat("clear", "waterborne_clear", 4 * DAY)])).seams
         self.assertAlmostEqual(seams["clear~side~wash"].share, 0.2)
 

@@ -191,7 +191,7 @@ class Windows(TestCase):
     def test_chipping_goes_by_what_thinned_the_top_coat(self) -> None:
         def chip(material: str, thinner: str, wait: float) -> tuple[str, bool]:
             top = coat("top", material, 20, mix=mix(material, thinner, 1, 2), dry_film_um=10, method="spray")
-            steps = [coat("base", "lacquer_colour"), coat("hair", "hairspray", DAY, method="can"), top]
+            steps = [coat("ground", "lacquer_colour"), coat("hair", "hairspray", DAY, method="can"), top]
             return self.window([*steps, work("chip", "top", wait, "water")], "top")
 
         self.assertEqual(chip("waterborne_colour", "water_flow", 30), ("sound", False))
@@ -199,7 +199,7 @@ class Windows(TestCase):
         self.assertEqual(chip("lacquer_colour", "mild_thinner", 30), ("clash", False))
 
     def test_nothing_chips_without_a_medium_or_through_a_thick_coat(self) -> None:
-        base, top = coat("base", "lacquer_colour"), coat("top", "waterborne_colour", 20)
+        base, top = coat("ground", "lacquer_colour"), coat("top", "waterborne_colour", 20)
         self.assertEqual(self.window([base, top, work("chip", "top", 30, "water")], "top")[0], "clash")
         thick = [
             coat("hair", "hairspray", method="can"),
@@ -209,16 +209,16 @@ class Windows(TestCase):
 
     def test_alcohol_scrubbed_over_an_acrylic_base_lifts_it(self) -> None:
         steps = [
-            coat("base", "waterborne_colour"),
+            coat("ground", "waterborne_colour"),
             coat("wash", "enamel_wash", 4 * DAY, method="wash"),
             work("wipe", "wash", 60, "isopropanol") | {"method": "scrub"},
         ]
-        self.assertIn(assess(plan(steps)).seams["w~side~base"].verdict.value, ("caution", "clash"))
+        self.assertIn(assess(plan(steps)).seams["w~side~ground"].verdict.value, ("caution", "clash"))
 
     def test_spirit_over_cured_lacquer_is_harmless(self) -> None:
         steps = [
-            coat("base", "lacquer_clear", sheen="gloss"),
+            coat("ground", "lacquer_clear", sheen="gloss"),
             coat("wash", "enamel_wash", 2 * DAY, method="wash"),
             work("wipe", "wash", 60, "white_spirit") | {"method": "wet_wipe"},
         ]
-        self.assertEqual(assess(plan(steps)).seams["w~side~base"].verdict.value, "sound")
+        self.assertEqual(assess(plan(steps)).seams["w~side~ground"].verdict.value, "sound")

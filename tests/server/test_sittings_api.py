@@ -338,6 +338,47 @@ class Sittings(TransactionTestCase):
         self.assertEqual(self.search()["state"], "done")
         self.assertEqual(self.client.get(f"{self.url}/search/what_if").json()["state"], "stopped")
 
+    def test_what_is_sent_twice_counts_once_whatever_it_is(self) -> None:
+        """As when the first answer is lost: the same command again changes nothing more, and tells what is."""
+        self.search()
+        was = self.placed()
+        start = self.shown()["view"]["assessment"]["times"]["matt"]["start_min"] + 1440
+        move = {"step": "matt", "start_min": start, "keep": True, "command_id": "move-command"}
+        for _ in range(2):
+            self.assertEqual(self.post(f"{self.url}/move", move).status_code, 200)
+        moved = self.placed()
+        for _ in range(2):
+            self.post(f"{self.url}/back", {"command_id": "back-command"})
+        self.assertEqual(self.placed(), was)  # and not there and back again
+        self.post(f"{self.url}/back", {})
+        self.assertEqual(self.placed(), moved)
+        for step in ("primer", "bollards"):
+            entries = [e | {"state": "done"} for e in self.shown()["view"]["schedule"]["placed"] if e["step"] == step]
+            for _ in range(2):
+                self.post(f"{self.url}/record", {"command_id": f"{step}-command", "entries": entries})
+        for _ in range(2):
+            states = self.post(f"{self.url}/unrecord", {"command_id": "unrecord-command"}).json()["view"]["states"]
+        self.assertEqual(states, {"primer": "done"})  # one entry was taken back, not two
+        for pinned in (True, False):
+            for _ in range(2):
+                body = {"step": "gloss", "pinned": pinned, "command_id": f"pin-{pinned}-command"}
+                shown = self.post(f"{self.url}/pin", body).json()
+            self.assertEqual("gloss" in shown["view"]["schedule"]["pins"], pinned)
+
+    def test_drags_anywhere_are_answered_in_figures(self) -> None:
+        self.search()
+        steps = list(self.placed())
+        rng = random.Random(5)
+        for _ in range(60):
+            drag = {
+                "step": rng.choice(steps),
+                "start_min": rng.choice([rng.uniform(-2000, 6000), rng.uniform(0, 86400)]),
+            }
+            answer = self.post(f"{self.url}/move", drag)
+            self.assertEqual(answer.status_code, 200, (drag, answer.content[:200]))
+            for unfit in answer.json()["unfit"]:
+                self.assertTrue(unfit["words"].endswith("."), unfit)
+
     def test_another_build_s_search_waits_its_turn_and_ends_nothing(self) -> None:
         long = self.post("/api/builds", batch_json(12)).json()["id"]
         self.post(f"/api/builds/{long}/sittings/search", {"kind": "search", "seconds": 60})

@@ -47,7 +47,7 @@ class Command(BaseCommand):
         # collect garbage would cost more than an edit does.
         gc.collect()
         gc.freeze()
-        gc.set_threshold(50_000, 8, 200)
+        gc.set_threshold(50_000, 4, 400)
         from emvar_server.wsgi import application
 
         self.stdout.write(f"emvar: open http://127.0.0.1:{port}/ in a browser; stop with Ctrl+C")
