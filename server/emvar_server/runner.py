@@ -9,8 +9,10 @@ import unittest
 from typing import Any
 
 from django.test.runner import DiscoverRunner
+from emvar_core.memory import MEMORY
 from hypothesis import settings
 
+MEMORY.limit_bytes = 1_500_000_000  # this process holds more than the server: room is made in its own tests only
 settings.register_profile("same each time", derandomize=True)
 if not os.environ.get("EMVAR_EXPLORE"):
     settings.load_profile("same each time")
