@@ -37,7 +37,7 @@ def spoilt(rng: random.Random, value: Any, depth: int = 0) -> Any:
         if how < 0.1:
             value.pop(key)
         elif how < 0.15:
-            value[rng.choice(["unknown", "x" * 300, "\ud800", "id"])] = rng.choice(HOSTILE)
+            value[rng.choice(["unknown", "x" * 300, "\ud800", "id"])] = copy.deepcopy(rng.choice(HOSTILE))
         else:
             value[key] = spoilt(rng, value[key], depth + 1)
         return value
@@ -56,7 +56,7 @@ def spoilt(rng: random.Random, value: Any, depth: int = 0) -> Any:
         return value
     if isinstance(value, int | float) and not isinstance(value, bool) and rng.random() < 0.5:
         return min(value, 10**300) * rng.choice([0.001, 0.5, 2, 1000, -1, 1e9])
-    return rng.choice(HOSTILE)
+    return copy.deepcopy(rng.choice(HOSTILE))
 
 
 def plans(count: int, seed: int) -> int:

@@ -12,7 +12,7 @@ from django.core.exceptions import RequestDataTooBig
 from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse
 from emvar_core.errors import Impossible, NotSettable, NotThere, OutOfRange, PlanError, Problem
-from emvar_core.plan.parse import shown
+from emvar_core.plan.parse import HALF, shown
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 from vault.archive import Broken
@@ -95,6 +95,11 @@ def malformed(request: HttpRequest, error: ValidationError) -> HttpResponse:
         place = ".".join(str(part) for part in entry.get("loc", ()) if part not in ("body", "query", "path"))
         problems.append(Problem(where=shown(place, 200) or "request", what=shown(str(entry.get("msg", "")), 400)))
     return answer(Problems, Problems(problems=problems), 422)
+
+
+@api.exception_handler(UnicodeError)
+def half_a_character(request: HttpRequest, error: Exception) -> HttpResponse:
+    return refused("request", HALF)
 
 
 @api.exception_handler(HttpError)

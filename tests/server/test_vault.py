@@ -317,6 +317,9 @@ class Doors(TestCase):
             ("name", text.replace('"Harbour tug"', '"Harbour \\ud800 tug"', 1)),
             ("area_cm2", tiny),
             ("plan", "{" * 100_000),
+            ("steps[0]", text.replace('"kind": "coat"', '"kind": "\\ud800"', 1)),
+            ("", text.replace('"timezone": "', '"timezone": "\\ud800', 1)),
+            ("", text.replace('"material": "', '"material": "\\ud800', 1)),
             ("plan", text.replace('"scale": ', '"scale": NaN, "x": ', 1)),
         ):
             answer = self.send(hostile.encode("utf-8", "surrogatepass"))

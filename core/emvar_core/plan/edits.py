@@ -18,7 +18,7 @@ from .hours import Hours
 from .kit import Kit
 from .model import MAX_STEPS, Build, Plan, Trial, Zone
 from .own import AnOwnMaterial
-from .parse import parse_step, problems_of
+from .parse import HALF, parse_step, problems_of
 from .references import check_references
 from .steps import MAX_ZONES, AnyStep, Step
 
@@ -184,6 +184,8 @@ def parse_edits(data: Any) -> list[AnyEdit]:
         return _EDITS.validate_python(data)
     except ValidationError as error:
         raise PlanError([Problem(where=f"edits{p.where}", what=p.what) for p in problems_of(error, data)]) from None
+    except UnicodeError:
+        raise PlanError.one("edits", HALF) from None
 
 
 def edits_json(edits: Sequence[AnyEdit]) -> list[dict[str, Any]]:

@@ -15,6 +15,7 @@ from .steps import MAX_ZONES, AnyStep, Step
 
 _STEP: TypeAdapter[AnyStep] = TypeAdapter(cast(Any, Step))
 M = TypeVar("M", bound=Model)
+HALF = "half of a character stands in it; write it again"
 
 
 def json_of(body: bytes | str) -> Any:
@@ -68,6 +69,8 @@ def parse_step(data: Any) -> AnyStep:
         return _STEP.validate_python(data)
     except ValidationError as error:
         raise PlanError([Problem(where=f"step.{p.where}", what=p.what) for p in problems_of(error, data)]) from None
+    except UnicodeError:
+        raise PlanError.one("step", HALF) from None
 
 
 def parse(kind: type[M], data: Any) -> M:
@@ -76,6 +79,8 @@ def parse(kind: type[M], data: Any) -> M:
         return kind.model_validate(data)
     except ValidationError as error:
         raise PlanError(problems_of(error, data)) from None
+    except UnicodeError:  # from within the validator, which then names no place
+        raise PlanError.one("plan", HALF) from None
 
 
 def problems_of(error: ValidationError, data: Any) -> list[Problem]:
