@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpResponse
-from emvar_core.errors import Problem
+from django.http import HttpRequest, HttpResponse
+from emvar_core.errors import PlanError, Problem
 from ninja import Schema
 from pydantic import TypeAdapter
 
@@ -27,6 +27,12 @@ def answer(kind: Any, value: Any, status: int = 200) -> HttpResponse:
 
 def refused(where: str, what: str, status: int = 422) -> HttpResponse:
     return answer(Problems, Problems(problems=[Problem(where=where, what=what)]), status)
+
+
+def no_larger_than(request: HttpRequest, most_bytes: int) -> None:
+    """Raises PlanError where what is sent is larger than anything that Emvar writes."""
+    if int(request.headers.get("Content-Length") or 0) > most_bytes:
+        raise PlanError.one("file", f"it is larger than {most_bytes // 1_000_000} MB; Emvar writes none so large")
 
 
 class Busy(Exception):

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-import io
 import json
+import secrets
 from collections.abc import Callable
 from datetime import date, datetime, timedelta
+from functools import partial
 from typing import Annotated, Any, Literal
 
 from builds import store
@@ -13,7 +14,7 @@ from builds.models import Build
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from emvar_core.assess import assess_near, seam_in_full
-from emvar_core.errors import NotThere, PlanError
+from emvar_core.errors import NotThere
 from emvar_core.judging import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, Story
 from emvar_core.plan import AnyEdit, Plan, Step, Timing, apply, json_of, parse_edits, parse_plan, step_times
 from emvar_core.vocabulary import Verdict
@@ -22,12 +23,11 @@ from ninja import Query, Router, Schema
 from pydantic import Field
 from sittings.store import placed
 
-from .answers import Problems, answer, file
+from .answers import Problems, answer, file, no_larger_than
 from .at_times import Times, judged, plan_at, plan_of
-from .data import opened
+from .data import put_saved, saved_build
 
 router = Router()
-MOST_FILE_BYTES = settings.DATA_UPLOAD_MAX_MEMORY_SIZE
 ZIP = b"PK\x03\x04"
 
 
@@ -223,17 +223,19 @@ def list_builds(request: HttpRequest) -> Any:
 
 
 @router.post("/builds", response={201: BuildOut, 208: BuildOut, 422: Problems})
-def import_build(request: HttpRequest, new_id: Annotated[str, Query("", pattern=r"^[A-Za-z0-9_-]{0,40}$")]) -> Any:
+def import_build(request: HttpRequest, command_id: Annotated[str, Query("", max_length=64)]) -> Any:
     """Takes a plan file as the body, or a build that was saved whole. A broken one is refused with its reasons, and
-    nothing is stored. `new_id`: the id that it is to have; sent twice, it counts once."""
-    if new_id and (there := Build.objects.filter(pk=new_id).first()) is not None:
-        return _whole(there, 208)
-    if int(request.headers.get("Content-Length") or 0) > MOST_FILE_BYTES:
-        raise PlanError.one("file", f"it is larger than {MOST_FILE_BYTES // 1_000_000} MB: no plan is so large")
-    body = request.body
+    nothing is stored. Sent twice under one command id, it counts once."""
+    no_larger_than(request, settings.DATA_UPLOAD_MAX_MEMORY_SIZE)
+    body, command_id = request.body, command_id or secrets.token_hex(12)
+    # Read and judged before the database is held.
     if body.startswith(ZIP):
-        return _whole(opened(io.BytesIO(body)), 201)
-    return _whole(store.create(parse_plan(json_of(body)), new_id or None), 201)
+        build, new = store.opened_once(command_id, partial(put_saved, saved_build(body)))
+    else:
+        plan = parse_plan(json_of(body))
+        store.assessed(plan)
+        build, new = store.opened_once(command_id, partial(store.create, plan))
+    return _whole(build, 201 if new else 208)
 
 
 @router.get("/builds/{build_id}", response={200: BuildOut, 404: Problems})

@@ -20,6 +20,7 @@ from emvar_core.plan import AnyEdit, Plan, apply, edits_json, parse_edits, parse
 from .models import Build, Change, Command
 
 TRASH_DAYS = 30
+OPENED = "open"  # the journal's word for a build that came out of a file
 _PLANS = MEMORY.door("plans of builds", 40)
 _WRITTEN = MEMORY.door("steps as written", 20_000)
 _ASSESSED = MEMORY.door("assessments", 12)
@@ -81,6 +82,17 @@ def create(plan: Plan, build_id: str | None = None) -> Build:
     put_plan(build, plan)
     build.save(force_insert=True)
     return build
+
+
+def opened_once(command_id: str, make: Callable[[], Build]) -> tuple[Build, bool]:
+    """A build out of a file, and whether it is new: the same command again gives the build that it has made."""
+    with transaction.atomic():
+        made = Command.objects.filter(kind=OPENED, command_id=command_id).first()
+        if made is not None:
+            return Build.objects.get(pk=made.build_id), False
+        build = make()
+        _journal(build, command_id, OPENED, "", None)
+    return build, True
 
 
 def put_plan(build: Build, plan: Plan) -> None:

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import json
-import os
 import subprocess
-import sys
 import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
+
+from .child import started, tell
 
 Done = Callable[["Job"], None]
 
@@ -75,10 +75,7 @@ class Search:
             return
         job = self._now = self._waiting.pop(0)
         job.state, job.began = "running", time.monotonic()
-        child = self._alive()
-        assert child.stdin is not None
-        child.stdin.write(json.dumps(job.work | {"job": job.id, "kind": job.kind}) + "\n")
-        child.stdin.flush()
+        tell(self._alive(), job.work | {"job": job.id, "kind": job.kind})
 
     def before(self, job: Job) -> Job | None:
         """The job that a waiting one waits for."""
@@ -122,11 +119,7 @@ class Search:
 
     def _alive(self) -> subprocess.Popen[str]:
         if self._child is None or self._child.poll() is not None:
-            env = os.environ | {"PYTHONPATH": os.pathsep.join(p for p in sys.path if p)}
-            self._child = subprocess.Popen(
-                [sys.executable, "-m", "sittings.worker"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True,
-                encoding="utf-8", env=env,
-            )  # fmt: skip
+            self._child = started("sittings.worker")
             threading.Thread(target=self._listen, args=(self._child,), daemon=True).start()
         return self._child
 

@@ -6,12 +6,8 @@ It runs at low priority and holds no state but the core's memory; stopping a sea
 from __future__ import annotations
 
 import json
-import os
-import queue
 import sys
-import threading
 import traceback
-from collections.abc import Iterator
 from typing import Any
 
 from emvar_core.errors import EmvarError
@@ -23,6 +19,8 @@ from emvar_core.schedule.moved import unfit_out
 from emvar_core.schedule.problem import Progress
 from emvar_core.schedule.schedule import Bench, make
 from pydantic import TypeAdapter
+
+from .child import listened
 
 NICE = 10
 LIMIT_BYTES = 250_000_000  # the child remembers too, beside its solver
@@ -65,26 +63,9 @@ def _step(job: dict[str, Any], i: int, n: int) -> None:
     say(job=job["job"], goal=job["kind"], value=i, bound=n, seconds=0.0, schedule=None)
 
 
-def listened() -> Iterator[dict[str, Any]]:
-    """Jobs as they come in. They are read by a thread of their own, which ends the process, whatever it is at, when
-    nobody is there any more who could ask."""
-    lines: queue.SimpleQueue[str] = queue.SimpleQueue()
-
-    def read() -> None:
-        for line in sys.stdin:
-            lines.put(line)
-        os._exit(0)
-
-    threading.Thread(target=read, daemon=True).start()
-    while True:
-        yield json.loads(lines.get())
-
-
 def main() -> None:
-    if hasattr(os, "nice"):
-        os.nice(NICE)
     MEMORY.limit_bytes = LIMIT_BYTES
-    for job in listened():
+    for job in listened(NICE):
         try:
             run(job)
         except EmvarError as error:

@@ -10,7 +10,9 @@ import errno
 import hashlib
 import json
 import os
+import struct
 import zipfile
+import zlib
 from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass, field
@@ -24,9 +26,9 @@ from django.db import transaction
 from django.utils import timezone
 from emvar_core.assess import assess
 from emvar_core.errors import PlanError
-from emvar_core.plan import Plan, Record, Schedule, apply, parse, parse_edits, parse_plan
-from emvar_core.plan.documents import pruned
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
+from emvar_core.plan import Plan, Record, Schedule, apply, json_of, parse, parse_edits, parse_plan
+from emvar_core.vocabulary import Id, Model
+from pydantic import AwareDatetime, Field, model_validator
 from sittings.models import Timetable
 
 from .folder import OWN_FILE, reason
@@ -34,8 +36,9 @@ from .folder import OWN_FILE, reason
 FORMAT, VERSION = "emvar-archive", 1
 MOST_BYTES = 2_000_000_000  # of what lies in an archive, unpacked
 MOST_FILES = 50_000
-M = TypeVar("M", bound=BaseModel)
-Id = r"^[A-Za-z0-9_-]{1,40}$"
+# What a spoilt zip file raises, beside what it is meant to raise.
+UNZIPPING = (zipfile.BadZipFile, zlib.error, struct.error, NotImplementedError, EOFError, RuntimeError, OverflowError)
+M = TypeVar("M", bound=Model)
 
 
 class Broken(Exception):
@@ -46,18 +49,14 @@ class Broken(Exception):
         self.where, self.what = where, what
 
 
-class _Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-
-class FileSum(_Strict):
+class FileSum(Model):
     """What a file of the archive has to be."""
 
     sha256: str = Field(pattern="^[0-9a-f]{64}$")
     bytes: int = Field(ge=0)
 
 
-class Manifest(_Strict):
+class Manifest(Model):
     """What stands in front: which builds, and a checksum of every other file."""
 
     format: Literal["emvar-archive"]
@@ -67,17 +66,17 @@ class Manifest(_Strict):
     files: dict[str, FileSum]
 
 
-class About(_Strict):
+class About(Model):
     """A build beside its plan."""
 
-    id: str = Field(pattern=Id)
+    id: Id
     revision: int = Field(ge=1, le=2**31)
     created_at: AwareDatetime
     changed_at: AwareDatetime
     deleted_at: AwareDatetime | None = None
 
 
-class OneChange(_Strict):
+class OneChange(Model):
     """One set of edits, and what leads back."""
 
     number: int = Field(ge=1)
@@ -87,7 +86,7 @@ class OneChange(_Strict):
     undone: bool
 
 
-class OneCommand(_Strict):
+class OneCommand(Model):
     """A write that was carried out."""
 
     command_id: str = Field(max_length=64)
@@ -98,7 +97,34 @@ class OneCommand(_Strict):
     data: Any = None
 
 
-class Sittings(_Strict):
+class History(Model):
+    """The changes of a build, each number once."""
+
+    changes: list[OneChange]
+
+    @model_validator(mode="after")
+    def _once(self) -> History:
+        return once_each(self, [c.number for c in self.changes], "number")
+
+
+class Journal(Model):
+    """The writes of a build, each command once."""
+
+    commands: list[OneCommand]
+
+    @model_validator(mode="after")
+    def _once(self) -> Journal:
+        return once_each(self, [c.command_id for c in self.commands], "command_id")
+
+
+def once_each(of: M, keys: list[Any], what: str) -> M:
+    """The same, where no key stands twice. Raises ValueError otherwise."""
+    if len(set(keys)) < len(keys):
+        raise ValueError(f"a {what} stands twice")
+    return of
+
+
+class Sittings(Model):
     """A build's schedule and record."""
 
     schedule: dict[str, Any] | None = None
@@ -110,7 +136,7 @@ class Sittings(_Strict):
     revision: int = 0
 
 
-class Settings(_Strict):
+class Settings(Model):
     """What is kept beside the builds: the demo builds that were loaded once."""
 
     demo_loaded: list[str] = []
@@ -228,29 +254,31 @@ def sync_folder(folder: Path) -> None:
 # --- reading ---------------------------------------------------------------------------------------------------
 
 
-def read(source: Path | Any, judge: bool = True) -> Contents:
+def read(source: Path | Any, judge: bool = True, most_bytes: int = MOST_BYTES) -> Contents:
     """Reads an archive whole. Raises Broken, naming the part, for anything that is missing, changed or not valid.
 
-    With `judge` every plan is assessed, and every history is checked to lead from step to step.
+    With `judge` every plan is assessed, and every history is checked to lead from step to step. `most_bytes`: how much
+    it may hold, unpacked.
     """
     try:
         with zipfile.ZipFile(source) as archive:
-            return _read(archive, judge)
-    except (zipfile.BadZipFile, NotImplementedError, EOFError, RuntimeError) as error:
+            return _read(archive, judge, most_bytes)
+    except UNZIPPING as error:
         raise Broken("archive", f"it is no Emvar archive, or it is damaged ({error})") from None
     except OSError as error:
         raise Broken("archive", f"it cannot be read ({reason(error)})") from None
 
 
-def _read(archive: zipfile.ZipFile, judge: bool) -> Contents:
-    infos = {i.filename: i for i in archive.infolist() if not i.is_dir()}
-    if len(infos) != len([i for i in archive.infolist() if not i.is_dir()]):
+def _read(archive: zipfile.ZipFile, judge: bool, most_bytes: int) -> Contents:
+    listed = [i for i in archive.infolist() if not i.is_dir()]
+    infos = {i.filename: i for i in listed}
+    if len(infos) != len(listed):
         raise Broken("archive", "a file stands in it twice")
-    if len(infos) > MOST_FILES or sum(i.file_size for i in infos.values()) > MOST_BYTES:
+    if len(infos) > MOST_FILES or sum(i.file_size for i in listed) > most_bytes:
         raise Broken("archive", "it is larger than anything Emvar writes")
     if "manifest.json" not in infos:
         raise Broken("manifest.json", "it is missing, so this is no Emvar archive")
-    manifest = _as(Manifest, "manifest.json", _json("manifest.json", archive.read("manifest.json")))
+    manifest = _part(Manifest, "manifest.json", _json("manifest.json", archive.read("manifest.json")))
     if manifest.version > VERSION:
         raise Broken("manifest.json", f"it is of version {manifest.version}, written by a newer Emvar; use that one")
     if extra := sorted(set(infos) - set(manifest.files) - {"manifest.json"}):
@@ -265,7 +293,7 @@ def _read(archive: zipfile.ZipFile, judge: bool) -> Contents:
         values[name] = _json(name, body)
     contents = Contents(manifest.made_at)
     if "settings.json" in values:
-        contents.settings = _as(Settings, "settings.json", values.pop("settings.json"))
+        contents.settings = _part(Settings, "settings.json", values.pop("settings.json"))
     folders = list(dict.fromkeys(name.rsplit("/", 1)[0] for name in values))
     for folder in folders:
         contents.builds.append(_build(folder, values, judge))
@@ -278,7 +306,7 @@ def _build(folder: str, values: dict[str, Any], judge: bool) -> Kept:
     def part(name: str, usual: Any = None) -> Any:
         return values.get(f"{folder}/{name}.json", usual)
 
-    about = _as(About, f"{folder}/build.json", part("build"))
+    about = _part(About, f"{folder}/build.json", part("build"))
     if folder != f"builds/{about.id}":
         raise Broken(f"{folder}/build.json", f"it tells of another build, '{about.id}'")
     where = f"{folder}/plan.json"
@@ -288,20 +316,21 @@ def _build(folder: str, values: dict[str, Any], judge: bool) -> Kept:
             assess(plan, opens=False)
     except PlanError as error:
         raise Broken(where, str(error)) from None
-    history = [_as(OneChange, f"{folder}/history.json", c) for c in part("history", [])]
-    commands = [_as(OneCommand, f"{folder}/commands.json", c) for c in part("commands", [])]
+    history = _part(History, f"{folder}/history.json", {"changes": part("history", [])}).changes
+    commands = _part(Journal, f"{folder}/commands.json", {"commands": part("commands", [])}).commands
     table = part("sittings")
-    sittings = _as(Sittings, f"{folder}/sittings.json", table) if table is not None else None
+    sittings = _part(Sittings, f"{folder}/sittings.json", table) if table is not None else None
+    if sittings is not None:
+        for schedule in (sittings.schedule, sittings.before):
+            if schedule is not None:
+                _part(Schedule, f"{folder}/sittings.json", schedule)
+        for record in (sittings.record, *sittings.record_before):
+            _part(Record, f"{folder}/sittings.json", record)
     try:
-        if sittings is not None:
-            for schedule in (sittings.schedule, sittings.before):
-                pruned(plan, parse(Schedule, schedule)) if schedule else None
-            pruned(plan, parse(Record, sittings.record or {}))
-        where = f"{folder}/history.json"
         if judge:
             _leads_back(plan, history)
     except PlanError as error:
-        raise Broken(where if "history" in where else f"{folder}/sittings.json", str(error)) from None
+        raise Broken(f"{folder}/history.json", str(error)) from None
     return Kept(about, plan, history, commands, sittings)
 
 
@@ -313,18 +342,16 @@ def _leads_back(plan: Plan, history: list[OneChange]) -> None:
 
 def _json(name: str, body: bytes) -> Any:
     try:
-        return json.loads(body)
-    except (ValueError, RecursionError):
-        raise Broken(name, "it is not JSON") from None
+        return json_of(body)
+    except PlanError as error:
+        raise Broken(name, error.problems[0].what) from None
 
 
-def _as(kind: type[M], name: str, value: Any) -> M:
+def _part(kind: type[M], name: str, value: Any) -> M:
     try:
-        return kind.model_validate(value)
-    except ValidationError as error:
-        first = error.errors()[0]
-        at = ".".join(str(x) for x in first["loc"])
-        raise Broken(name, f"{at}: {first['msg'].lower()}" if at else first["msg"].lower()) from None
+        return parse(kind, value)
+    except PlanError as error:
+        raise Broken(name, str(error)) from None
 
 
 # --- into a database -------------------------------------------------------------------------------------------

@@ -57,6 +57,15 @@ def bad(made: Plan) -> list[Any]:
     return [s for s in assess(made).stories if s.verdict in (Verdict.CLASH, Verdict.WAIT)]
 
 
+class Limits(TestCase):
+    def test_after_its_time_a_mending_takes_no_further_seam_and_says_so(self) -> None:
+        whole, cut = mend(tug()), mend(tug(), within_s=0.0)
+        self.assertTrue(whole.made)
+        self.assertEqual(cut.made, [])
+        self.assertIn("Stopped after 0 s", cut.left[0])
+        self.assertNotIn("Stopped", " ".join(whole.left))
+
+
 class Rescues(TestCase):
     @settings(max_examples=60, deadline=None)
     @given(st.sampled_from(BASES), st.sampled_from(TOPS), st.floats(0.2, 30), st.floats(0.02, 6))

@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock, skipIf
 
+from api.helper import HELPER
 from builds import store
 from builds.models import Build, Change, Command, DemoLoaded
 from django.conf import settings
@@ -21,6 +22,7 @@ from django.db import connection, connections
 from django.db.backends.base.base import BaseDatabaseWrapper
 from django.test import Client, TestCase, TransactionTestCase
 from django.utils import timezone
+from emvar_core.ways.mend import mend
 from sittings.models import Timetable
 from vault import archive, copies, upkeep
 from vault.archive import Broken
@@ -278,6 +280,43 @@ class Doors(TestCase):
         broken = self.send(file[:-30], "application/zip")
         self.assertEqual(broken.status_code, 422)
         self.assertIn("archive", broken.json()["problems"][0]["where"])
+
+    def test_a_file_that_is_sent_twice_makes_one_build(self) -> None:
+        file = self.client.get("/api/builds/tug/build.zip").content
+        for name, body in (("plan", json.dumps(tug_json()).encode()), ("saved", file)):
+            answers = [
+                self.client.post(f"/api/builds?command_id=open-{name}", body, content_type="application/zip")
+                for _ in range(2)
+            ]
+            self.assertEqual([a.status_code for a in answers], [201, 208])
+            self.assertEqual(answers[0].json()["id"], answers[1].json()["id"])
+        self.assertEqual(Build.objects.count(), 3)
+
+    def test_a_plan_that_cannot_be_judged_is_not_stored(self) -> None:
+        bad = mock.patch.object(store, "assess", side_effect=RuntimeError("cannot be judged"))
+        with bad:
+            answers = [self.send(json.dumps(tug_json()).encode()), self.edit_after("note", 3)]
+        self.assertEqual([a.status_code for a in answers], [500, 500])
+        self.assertEqual((Build.objects.count(), Build.objects.get(pk="tug").revision), (1, 2))
+
+    def edit_after(self, name: str, minutes: float) -> Any:
+        edit = {"edit": "set_field", "step_id": "gloss", "field": "wait_min", "value": minutes}
+        body = {"base_revision": 2, "command_id": f"edit-{name}-command", "edits": [edit]}
+        return self.client.post("/api/builds/tug/edits", json.dumps(body), content_type="application/json")
+
+    @mock.patch("api.helper.LONG_STEPS", 20)
+    def test_long_questions_about_long_plans_are_answered_beside_and_one_at_a_time(self) -> None:
+        beside = self.client.get("/api/builds/tug/mended")
+        self.assertEqual(beside.status_code, 200, beside.content[:300])
+        plan = store.plan_of(Build.objects.get(pk="tug"))
+        self.assertEqual(beside.json(), mend(plan).model_dump(mode="json"))
+        store.create(tug().model_copy(update={"steps": tug().steps[:3]}), "short")
+        with HELPER.asking:
+            busy = self.client.get("/api/builds/tug/mended")
+            self.assertEqual((busy.status_code, busy.json()["problems"][0]["where"]), (503, "server"))
+            self.assertEqual(self.client.get("/api/builds/short/mended").status_code, 200)
+        HELPER.end()
+        self.assertEqual(self.client.get("/api/builds/tug/mended").status_code, 200)  # it is started again
 
     def test_the_trash_gives_back_what_was_deleted(self) -> None:
         self.assertEqual(self.client.delete("/api/builds/tug").status_code, 204)

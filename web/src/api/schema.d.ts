@@ -17,7 +17,7 @@ export interface paths {
         /**
          * Import Build
          * @description Takes a plan file as the body, or a build that was saved whole. A broken one is refused with its reasons, and
-         *     nothing is stored. `new_id`: the id that it is to have; sent twice, it counts once.
+         *     nothing is stored. Sent twice under one command id, it counts once.
          */
         post: operations["api_builds_import_build"];
         delete?: never;
@@ -4229,12 +4229,8 @@ export interface components {
         DataOut: {
             /** Folder */
             folder: string;
-            /** Copies Folder */
-            copies_folder: string;
             /** Copies */
             copies: components["schemas"]["CopyRow"][];
-            /** In Trash */
-            in_trash: number;
         };
         /**
          * RestoredOut
@@ -4278,7 +4274,7 @@ export interface operations {
     api_builds_import_build: {
         parameters: {
             query?: {
-                new_id?: string;
+                command_id?: string;
             };
             header?: never;
             path?: never;

@@ -5,12 +5,14 @@ import socket
 import sqlite3
 from typing import Any
 
+import psutil
 from builds import demo
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import DatabaseError
 from emvar_core.knowledge import knowledge
+from emvar_core.memory import MEMORY
 from waitress import serve
 
 from vault.copies import copy_before_migration, migrations_known, pending
@@ -43,6 +45,7 @@ class Command(BaseCommand):
         except (DatabaseError, sqlite3.Error, OSError) as error:
             stop(Unusable(f"The data in {settings.DATA} could not be brought up to date: {error}"))
         knowledge()
+        MEMORY.measure = lambda: psutil.Process().memory_info().rss
         # What is remembered between edits is many small, long-lived objects; walking them all again and again to
         # collect garbage would cost more than an edit does.
         gc.collect()

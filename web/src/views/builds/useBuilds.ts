@@ -80,13 +80,13 @@ export function useBuilds() {
     },
     onError: (error) => setSaid(error.message),
   });
-  /** Stores a plan file, or a build that was saved; under an id of its own, so that sent twice it counts once. */
+  /** Stores a plan file, or a build that was saved; sent twice under one command id, it counts once. */
   const send = async (body: string | File): Promise<Taken> => {
-    const id = crypto.randomUUID().replaceAll("-", "").slice(0, 20);
+    const command_id = crypto.randomUUID();
     for (let n = 0; ; n++) {
       try {
         const answer = await api.POST("/api/builds", {
-          params: { query: { new_id: id } },
+          params: { query: { command_id } },
           body: body as never,
           bodySerializer: (b) => b as unknown as string,
           headers: { "Content-Type": typeof body === "string" ? "application/json" : "application/zip" },

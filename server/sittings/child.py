@@ -1,0 +1,45 @@
+"""Processes beside the server: how one is started, and how it listens. Each ends with the server that asks it."""
+
+from __future__ import annotations
+
+import json
+import os
+import queue
+import subprocess
+import sys
+import threading
+from collections.abc import Iterator
+from typing import Any
+
+
+def started(module: str) -> subprocess.Popen[str]:
+    """A module as a process of its own, talked to in lines of JSON."""
+    env = os.environ | {"PYTHONPATH": os.pathsep.join(p for p in sys.path if p)}
+    return subprocess.Popen(
+        [sys.executable, "-m", module], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, encoding="utf-8",
+        env=env,
+    )  # fmt: skip
+
+
+def tell(child: subprocess.Popen[str], words: dict[str, Any]) -> None:
+    """A line to a process. Raises OSError where it is gone."""
+    assert child.stdin is not None
+    child.stdin.write(json.dumps(words) + "\n")
+    child.stdin.flush()
+
+
+def listened(nice: int) -> Iterator[dict[str, Any]]:
+    """What a process is told, as it comes in; at low priority. A thread of its own reads it, and ends the process,
+    whatever it is at, when nobody is there any more who could ask."""
+    lines: queue.SimpleQueue[str] = queue.SimpleQueue()
+
+    def read() -> None:
+        for line in sys.stdin:
+            lines.put(line)
+        os._exit(0)
+
+    if hasattr(os, "nice"):
+        os.nice(nice)
+    threading.Thread(target=read, daemon=True).start()
+    while True:
+        yield json.loads(lines.get())
