@@ -4,7 +4,7 @@ from unittest import TestCase
 
 from emvar_core.assess import assess, seam_in_full
 from emvar_core.errors import NotThere
-from emvar_core.judging.outcome import Assessment
+from emvar_core.judging.outcome import Assessment, RangeOut
 from emvar_core.judging.stack import exposed
 from emvar_core.knowledge import knowledge
 from emvar_core.plan import parse_plan
@@ -67,6 +67,16 @@ class Exposure(TestCase):
         steps = [coat("ground", "lacquer_colour"), coat("wash", "enamel_wash", DAY, coverage=0.4), wipe]
         seams = assess(plan([*steps, coat("clear", "waterborne_clear", 4 * DAY)])).seams
         self.assertAlmostEqual(seams["clear~side~wash"].share, 0.2)
+
+
+class Stated(TestCase):
+    def test_an_answer_is_stated_with_exactly_its_fields(self) -> None:
+        whole = {"early": 1.0, "best": 2.0, "late": None}
+        self.assertEqual(RangeOut.stated(**whole), RangeOut.model_validate(whole))
+        self.assertEqual(RangeOut.stated(**whole).model_dump_json(), RangeOut.model_validate(whole).model_dump_json())
+        for wrong, name in (({"early": 1.0, "best": 2.0}, "late"), (whole | {"soon": 0.0}, "soon")):
+            with self.assertRaisesRegex(TypeError, name):
+                RangeOut.stated(**wrong)
 
 
 class Stories(TestCase):

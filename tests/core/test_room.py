@@ -57,7 +57,7 @@ class Room(TestCase):
             if i > 300 * EVERY_PUTS:
                 least = min(least, len(door))
         self.assertGreater(least, 30_000)
-        self.assertLess(high[0], 1.3 * memory.limit_bytes)
+        self.assertLess(high[0], 1.16 * memory.limit_bytes)
 
     def test_an_interned_key_keeps_its_integer_while_it_is_remembered_and_never_gets_another_s(self) -> None:
         memory = Memory()

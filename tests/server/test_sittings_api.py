@@ -14,6 +14,7 @@ from unittest.mock import patch
 from builds.models import Build
 from django.test import Client, TransactionTestCase
 from emvar_core.plan import parse_plan
+from emvar_core.schedule.moved import move
 from icalendar import Calendar
 from sittings.search import SEARCH, Search
 
@@ -227,6 +228,20 @@ class Sittings(TransactionTestCase):
         self.assertTrue(shown["can_go_back"])
         self.assertIn("matt", {m["step"] for m in shown["view"]["moved"]})
         self.post(f"{self.url}/back", {})
+        self.assertEqual(self.placed(), was)
+
+    def test_a_drag_of_a_schedule_that_was_planned_anew_meanwhile_is_refused(self) -> None:
+        self.search()
+        was = self.placed()
+
+        def meanwhile(*args: Any) -> Any:
+            self.post(f"{self.url}/pin", {"step": "gloss", "pinned": True})
+            return move(*args)
+
+        drag = {"step": "matt", "start_min": 40_000, "keep": True, "command_id": "late-drag-command"}
+        with patch("api.sittings.move", side_effect=meanwhile):
+            answer = self.post(f"{self.url}/move", drag)
+        self.assertEqual((answer.status_code, answer.json()["problems"][0]["where"]), (409, "schedule"))
         self.assertEqual(self.placed(), was)
 
     def test_pins_hold_in_the_next_search_until_let_go(self) -> None:
