@@ -191,12 +191,27 @@ def _changed(before: Plan, after: Plan, build: Build, history: History, times: T
     return answer(Changed, out)
 
 
-def _near(before: Plan, after: Plan, near: Near, build: Build, history: History, times: Times) -> HttpResponse:
-    was, now = (judged(build.pk, p, times) for p in (before, after))
-    coats, seams, ids = assess_near(now, near.zone, near.step)
+FirstAnswer = tuple[dict[str, CoatOut], dict[str, SeamOut], list[str]]
+
+
+def _first(plan: Plan, near: Near | None) -> FirstAnswer | None:
+    """What is answered first of a plan, worked out; None where it is all of it, assessed."""
+    if near is not None and not store.is_assessed(plan):
+        try:
+            return assess_near(plan, near.zone, near.step)
+        except NotThere:
+            pass  # the step is gone from that zone
+    store.assessed(plan)
+    return None
+
+
+def _partly(done: store.Edited, first: FirstAnswer, zone: str, history: History, times: Times) -> HttpResponse:
+    before, after = done.before, done.plan
+    was, now = (judged(done.build.pk, p, times) for p in (before, after))
+    coats, seams, ids = first
     old_steps = {s.id: s for s in before.steps}
     out = Changed.model_construct(
-        revision=build.revision,
+        revision=done.build.revision,
         order=[s.id for s in after.steps],
         steps={s.id: s for s in after.steps if old_steps.get(s.id) is not s},
         head=_head(after),
@@ -212,7 +227,7 @@ def _near(before: Plan, after: Plan, near: Near, build: Build, history: History,
         score=Score(clashes=0, missed=0, waits=0, cautions=0, sound=0),
         end_min=0.0,
         history=history,
-        partial=Partial(zone=near.zone, steps=ids),
+        partial=Partial(zone=zone, steps=ids),
     )
     return answer(Changed, out)
 
@@ -305,30 +320,22 @@ def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
         after, _ = apply(plan, edits)
         return _changed(plan, after, build, _history(build), body.times)
     near, times = body.near, body.times
+    first: FirstAnswer | None = None
 
     def judge(after: Plan) -> None:
-        shown = judged(build_id, after, times)
-        if near is None or store.is_assessed(shown):
-            store.assessed(shown)
-            return
-        try:
-            assess_near(shown, near.zone, near.step)
-        except NotThere:
-            store.assessed(shown)
+        nonlocal first
+        first = _first(judged(build_id, after, times), near)
 
     try:
         done = store.edit(build_id, body.base_revision, body.command_id, body.label, body.edits, judge)
     except store.Stale:
-        return _whole(Build.objects.get(pk=build_id), 409, body.times)
+        return _whole(Build.objects.get(pk=build_id), 409, times)
     if done.repeated:
-        return _whole(done.build, 208, body.times)
+        return _whole(done.build, 208, times)
     history = History(undo=done.label, redo=None) if done.label is not None else _history(done.build)
-    if body.near is not None and not store.is_assessed(judged(done.build.pk, done.plan, body.times)):
-        try:
-            return _near(done.before, done.plan, body.near, done.build, history, body.times)
-        except NotThere:
-            pass  # the step is gone from that zone: the whole answer then
-    return _changed(done.before, done.plan, done.build, history, body.times)
+    if near is not None and first is not None:
+        return _partly(done, first, near.zone, history, times)
+    return _changed(done.before, done.plan, done.build, history, times)
 
 
 @router.post("/builds/{build_id}/undo", response=WRITTEN)
