@@ -12,7 +12,7 @@ from pydantic import Field
 
 from .answers import Problems, answer
 from .at_times import Times, plan_at, plan_of
-from .helper import version_of
+from .helper import HELPER, version_of
 
 router = Router()
 MOST_MIN = 800 * 1440.0
@@ -27,6 +27,13 @@ class At(Schema):
 
 class ParkIn(At):
     back: float | None = Field(None, ge=0, le=MOST_MIN)
+
+
+class LookingOut(Schema):
+    """How far a mended or undoable version of a long plan is: the seams or effects looked at."""
+
+    kind: str
+    looked_at: int
 
 
 class RescueOut(Schema):
@@ -102,13 +109,27 @@ def read_parking(request: HttpRequest, build_id: str, q: Query[ParkIn]) -> Any:
 @router.get("/builds/{build_id}/mended", response={200: mend.Version, 404: Problems, 503: Problems})
 def read_mended(request: HttpRequest, build_id: str) -> Any:
     """A whole set of remedies for the plan; nothing is changed yet."""
-    return HttpResponse(version_of("mended", plan_of(build_id)), content_type="application/json")
+    return HttpResponse(version_of(build_id, "mended", plan_of(build_id)), content_type="application/json")
 
 
 @router.get("/builds/{build_id}/undoable", response={200: mend.Version, 404: Problems, 503: Problems})
 def read_undoable(request: HttpRequest, build_id: str) -> Any:
     """The mended plan with what lets every effect come off without touching what lies below."""
-    return HttpResponse(version_of("undoable", plan_of(build_id)), content_type="application/json")
+    return HttpResponse(version_of(build_id, "undoable", plan_of(build_id)), content_type="application/json")
+
+
+@router.get("/builds/{build_id}/looking", response=LookingOut | None)
+def read_looking(request: HttpRequest, build_id: str) -> Any:
+    """The long question of a build that is being answered, and how far it is."""
+    now = HELPER.at(build_id)
+    return None if now is None else LookingOut(kind=now.kind, looked_at=now.looked_at)
+
+
+@router.post("/builds/{build_id}/looking/stop", response={204: None})
+def stop_looking(request: HttpRequest, build_id: str) -> Any:
+    """Ends it: what was found so far is its answer."""
+    HELPER.stop(build_id)
+    return 204, None
 
 
 @router.get("/builds/{build_id}/remarks/{remark_id}", response={200: list[remedies.Remedy], 404: Problems})

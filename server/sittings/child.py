@@ -8,7 +8,7 @@ import queue
 import subprocess
 import sys
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 
@@ -28,18 +28,21 @@ def tell(child: subprocess.Popen[str], words: dict[str, Any]) -> None:
     child.stdin.flush()
 
 
-def listened(nice: int) -> Iterator[dict[str, Any]]:
+def listened(nice: int, aside: Callable[[dict[str, Any]], bool] | None = None) -> Iterator[dict[str, Any]]:
     """What a process is told, as it comes in; at low priority. A thread of its own reads it, and ends the process,
-    whatever it is at, when nobody is there any more who could ask."""
-    lines: queue.SimpleQueue[str] = queue.SimpleQueue()
+    whatever it is at, when nobody is there any more who could ask. That thread asks `aside` first: what it takes is
+    dealt with at once, in the middle of what the process is at."""
+    words: queue.SimpleQueue[dict[str, Any]] = queue.SimpleQueue()
 
     def read() -> None:
         for line in sys.stdin:
-            lines.put(line)
+            told = json.loads(line)
+            if aside is None or not aside(told):
+                words.put(told)
         os._exit(0)
 
     if hasattr(os, "nice"):
         os.nice(nice)
     threading.Thread(target=read, daemon=True).start()
     while True:
-        yield json.loads(lines.get())
+        yield words.get()

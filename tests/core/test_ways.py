@@ -22,7 +22,7 @@ from emvar_core.plan import (
 from emvar_core.plan.edits import AddStep, SetTrials
 from emvar_core.vocabulary import FilmClass, Rescued, Urgency, Verdict
 from emvar_core.ways.faults import diagnose
-from emvar_core.ways.mend import make_undoable, mend, undoable_states
+from emvar_core.ways.mend import make_undoable, mend, mended_and_undoable, undoable_states
 from emvar_core.ways.overlay import over, under
 from emvar_core.ways.park import park
 from emvar_core.ways.remedies import remark_remedies, remedies
@@ -58,12 +58,27 @@ def bad(made: Plan) -> list[Any]:
 
 
 class Limits(TestCase):
-    def test_after_its_time_a_mending_takes_no_further_seam_and_says_so(self) -> None:
-        whole, cut = mend(tug()), mend(tug(), within_s=0.0)
-        self.assertTrue(whole.made)
-        self.assertEqual(cut.made, [])
-        self.assertIn("Stopped after 0 s", cut.left[0])
+    def test_a_mending_that_is_stopped_keeps_what_it_found_takes_no_further_seam_and_says_so(self) -> None:
+        whole, one = mend(tug()), mend(tug(), lambda looked_at: looked_at < 1)
+        self.assertGreater(len(whole.made), 1)
+        self.assertEqual(one.made, whole.made[:1])
+        self.assertIn("Stopped", one.left[0])
         self.assertNotIn("Stopped", " ".join(whole.left))
+
+    def test_what_was_looked_at_is_counted_on_from_mending_to_making_undoable(self) -> None:
+        counted: list[int] = []
+
+        def go_on(looked_at: int) -> bool:
+            counted.append(looked_at)
+            return True
+
+        # The first oil waits for its ground; the second comes off the first only after a day more.
+        steps = [coat("p", "lacquer_primer"), coat("a", "artists_oil", 1), coat("b", "artists_oil", 2 * DAY)]
+        made = plan(steps, build={"base_material": "resin"})
+        both = mended_and_undoable(made, go_on)
+        self.assertLess(0, len(mend(made).made))
+        self.assertLess(len(mend(made).made), len(both.made))
+        self.assertEqual(counted, list(range(len(both.made))))
 
 
 class Rescues(TestCase):

@@ -7,6 +7,7 @@ import shutil
 import sqlite3
 import tempfile
 import threading
+import time
 import zipfile
 from contextlib import closing
 from datetime import timedelta
@@ -22,13 +23,14 @@ from django.db import connection, connections
 from django.db.backends.base.base import BaseDatabaseWrapper
 from django.test import Client, TestCase, TransactionTestCase
 from django.utils import timezone
+from emvar_core.plan import parse_plan
 from emvar_core.ways.mend import mend
 from sittings.models import Timetable
 from vault import archive, copies, upkeep
 from vault.archive import Broken
 from vault.folder import NAME, Unusable, checked, locked, prepared, writable
 
-from tests.builders import tug, tug_json
+from tests.builders import tall_json, tug, tug_json
 
 N = iter(range(10**6))
 
@@ -317,6 +319,27 @@ class Doors(TestCase):
             self.assertEqual(self.client.get("/api/builds/short/mended").status_code, 200)
         HELPER.end()
         self.assertEqual(self.client.get("/api/builds/tug/mended").status_code, 200)  # it is started again
+
+    def test_a_long_question_says_how_far_it_is_and_stops_with_what_it_found(self) -> None:
+        answers: list[str] = []
+        plan = parse_plan(tall_json(400))
+        asking = threading.Thread(target=lambda: answers.append(HELPER.ask("tug", "mended", plan)))
+        asking.start()
+        until, seen = time.monotonic() + 60, None
+        while time.monotonic() < until and not (seen and seen["looked_at"]):
+            seen = self.client.get("/api/builds/tug/looking").json()
+            time.sleep(0.05)
+        self.assertEqual(seen["kind"] if seen else None, "mended")
+        self.assertEqual(self.client.post("/api/builds/other/looking/stop").status_code, 204)  # not that one's
+        self.assertIsNone(self.client.get("/api/builds/other/looking").json())
+        self.assertEqual(self.client.post("/api/builds/tug/looking/stop").status_code, 204)
+        asking.join(20)
+        stopped = json.loads(answers[0])
+        self.assertIn("Stopped", stopped["left"][0])
+        self.assertTrue(stopped["made"])
+        self.assertIsNone(self.client.get("/api/builds/tug/looking").json())
+        HELPER.ask("tug", "mended", parse_plan(tall_json(30)))  # a stop holds for its own question
+        self.assertNotIn("Stopped", HELPER.ask("tug", "mended", parse_plan(tall_json(30))))
 
     def test_the_trash_gives_back_what_was_deleted(self) -> None:
         self.assertEqual(self.client.delete("/api/builds/tug").status_code, 204)

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import math
-import time
+from collections.abc import Callable
 from typing import Any
 
 from ..assess import assess
@@ -31,6 +30,8 @@ from .remedies import remark_remedies, remedies
 from .rescue import rescue
 
 MOST_ROUNDS = 24
+# Told how many seams or effects were looked at; False: look at no more.
+GoOn = Callable[[int], bool]
 WORTH_UNDOING = (Use.EFFECT, Use.PASTE, Use.FIXER)  # uses whose coats one wants to be able to take off again
 
 
@@ -89,24 +90,28 @@ def _version(
     )
 
 
-def mend(plan: Plan, within_s: float = math.inf) -> Version:
+def to_the_end(looked_at: int) -> bool:
+    """Goes on until everything was looked at."""
+    return True
+
+
+def mend(plan: Plan, go_on: GoOn = to_the_end) -> Version:
     """A whole set of remedies for all clashes, missed windows and waits, the gravest first.
 
-    Each is the best that was found for its seam at that point; what could not be mended is told in `left`. After
-    `within_s` seconds no further seam is looked at, and `left` says so.
+    Each is the best that was found for its seam at that point; what could not be mended is told in `left`. `go_on` is
+    asked before each seam; where it says no, what was found so far is given, and `left` says so.
     """
-    until = time.monotonic() + within_s
     before = now = assess(plan)
     current, edits, made = plan, list[dict[str, Any]](), list[Made]()
     tried: set[str] = set()
     late = False
-    for _ in range(MOST_ROUNDS):
+    for looked_at in range(MOST_ROUNDS):
         bad = [
             s
             for s in now.stories
             if (s.verdict in (Verdict.CLASH, Verdict.WAIT) or s.missed) and (s.remark or s.seams[0]) not in tried
         ]
-        if not bad or (late := time.monotonic() > until):
+        if not bad or (late := not go_on(looked_at)):
             break
         story = bad[0]
         key = story.remark or story.seams[0]
@@ -132,23 +137,30 @@ def mend(plan: Plan, within_s: float = math.inf) -> Version:
         for s in now.stories
         if s.verdict in (Verdict.CLASH, Verdict.WAIT) and (step := current.step(s.upper_step)) is not None
     ]
-    return _version("Mended", plan, current, edits, made, [*_late(late, within_s), *left], before, now)
+    return _version("Mended", plan, current, edits, made, [*_late(late), *left], before, now)
 
 
-def _late(late: bool, within_s: float) -> list[str]:
+def _late(late: bool) -> list[str]:
     """What is told first where not everything was looked at."""
-    return [f"Stopped after {within_s:.0f} s; take this, and ask again for the rest"] if late else []
+    return ["Stopped before everything was looked at; keep this, and ask again for the rest"] if late else []
 
 
-def mended_and_undoable(plan: Plan, within_s: float = math.inf) -> Version:
-    """The plan mended first, then made undoable, as one version; each within so many seconds."""
-    first = mend(plan, within_s)
+def mended_and_undoable(plan: Plan, go_on: GoOn = to_the_end) -> Version:
+    """The plan mended first, then made undoable, as one version; what was looked at is counted through both."""
+    seams = 0
+
+    def first_go_on(looked_at: int) -> bool:
+        nonlocal seams
+        seams = looked_at + 1
+        return go_on(looked_at)
+
+    first = mend(plan, first_go_on)
     between, _ = apply(plan, parse_edits(first.edits))
-    second = make_undoable(between, within_s)
+    second = make_undoable(between, lambda looked_at: go_on(seams + looked_at))
     now, _ = apply(between, parse_edits(second.edits))
     return _version(
-        "Undoable", plan, now, first.edits + second.edits, first.made + second.made, first.left + second.left,
-        assess(plan), assess(now),
+        "Undoable", plan, now, first.edits + second.edits, first.made + second.made,
+        list(dict.fromkeys(first.left + second.left)), assess(plan), assess(now),
     )  # fmt: skip
 
 
@@ -187,20 +199,20 @@ def judged_at(plan: Plan, times: Times, step: CoatStep, zone: str) -> float:
     return min([ended + 30.0, *after])
 
 
-def make_undoable(plan: Plan, within_s: float = math.inf) -> Version:
+def make_undoable(plan: Plan, go_on: GoOn = to_the_end) -> Version:
     """The fewest clears, or waits, that let each effect come off without touching what lies below it.
 
     An effect that its rescue would hurt gets a clear of another system below it; one in the same system as the effect
-    below it only has to wait where waiting is enough. What stays stuck is told in `left`. After `within_s` seconds no
-    further effect is looked at, and `left` says so.
+    below it only has to wait where waiting is enough. What stays stuck is told in `left`. `go_on` is asked
+    before each effect; where it says no, what was found so far is given, and `left` says so.
     """
-    until, late = time.monotonic() + within_s, False
+    late = False
     before = assess(plan)
     current, edits, made = plan, list[dict[str, Any]](), list[Made]()
     stuck: set[str] = set()
-    for _ in range(MOST_ROUNDS):
+    for looked_at in range(MOST_ROUNDS):
         bad = [u for u in undoable_states(current) if u.state is not Rescued.CLEAN and u.step_id not in stuck]
-        if not bad or (late := time.monotonic() > until):
+        if not bad or (late := not go_on(looked_at)):
             break
         step = current.step(bad[0].step_id)
         assert isinstance(step, CoatStep)
@@ -215,7 +227,7 @@ def make_undoable(plan: Plan, within_s: float = math.inf) -> Version:
     left = sorted(
         {f"{names[u.step_id]}: {u.sentence}" for u in undoable_states(current) if u.state is not Rescued.CLEAN}
     )
-    told = [*_late(late, within_s), *left]
+    told = [*_late(late), *left]
     return _version("Undoable", plan, current, edits, made, told, before, assess(current))
 
 

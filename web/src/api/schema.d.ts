@@ -506,6 +506,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build_id}/looking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Looking
+         * @description The long question of a build that is being answered, and how far it is.
+         */
+        get: operations["api_ways_read_looking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/looking/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Looking
+         * @description Ends it: what was found so far is its answer.
+         */
+        post: operations["api_ways_stop_looking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build_id}/remarks/{remark_id}": {
         parameters: {
             query?: never;
@@ -3255,6 +3295,16 @@ export interface components {
             thickest_um: number;
         };
         /**
+         * LookingOut
+         * @description How far a mended or undoable version of a long plan is: the seams or effects looked at.
+         */
+        LookingOut: {
+            /** Kind */
+            kind: string;
+            /** Looked At */
+            looked_at: number;
+        };
+        /**
          * Setting
          * @description What the user holds the gun at; what is left out is as recommended.
          *
@@ -5205,6 +5255,48 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problems"];
                 };
+            };
+        };
+    };
+    api_ways_read_looking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookingOut"] | null;
+                };
+            };
+        };
+    };
+    api_ways_stop_looking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

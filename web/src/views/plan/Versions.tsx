@@ -1,5 +1,6 @@
 /** The plan as built, mended and undoable, side by side: what each costs and what it leaves. */
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import {
   api,
   must,
@@ -25,7 +26,9 @@ type Column = {
   made: { title: string; what_for: string }[];
   left: string[];
 };
-type Working = { title: string; working: true };
+type Working = { title: string; working: true; looking?: Looking };
+/** How far the server is with a long plan's version, and the way to end it with what was found so far. */
+type Looking = { at: number; stopping: boolean; stop: () => void };
 
 export function Versions(p: {
   open: boolean;
@@ -87,24 +90,50 @@ function useAsBuilt(store: BuildStore, build: BuildOut): Column | Working {
   return own ? asBuilt(own) : { title: "As built", working: true };
 }
 
+const ASKED_EVERY = 700;
+
+/** What the server is at of a long plan's versions; asked only while something is waited for. */
+function useLooking(build: BuildOut, waiting: boolean): { kind: string; looking: Looking } | null {
+  const [stopped, setStopped] = useState("");
+  const path = { params: { path: { build_id: build.id } } };
+  const { data } = useQuery({
+    queryKey: ["looking", build.id],
+    queryFn: async () => must(await api.GET("/api/builds/{build_id}/looking", path)) ?? null,
+    enabled: waiting,
+    refetchInterval: ASKED_EVERY,
+  });
+  if (!waiting || !data) return null;
+  const stop = () => {
+    setStopped(data.kind);
+    void api.POST("/api/builds/{build_id}/looking/stop", path);
+  };
+  return { kind: data.kind, looking: { at: data.looked_at, stopping: stopped === data.kind, stop } };
+}
+
 type Beside = { store: BuildStore; build: BuildOut; clock: Clockwork; onClose: () => void };
 
 function Columns(p: Beside) {
   const built = useAsBuilt(p.store, p.build);
   const mended = useVersion(p.store, p.build, "mended");
   const undoable = useVersion(p.store, p.build, "undoable");
+  const at = useLooking(p.build, !mended.data || !undoable.data);
+  const working = (title: string, kind: string): Working => ({
+    title,
+    working: true,
+    looking: at?.kind === kind ? at.looking : undefined,
+  });
   const same = undoable.data && undoable.data.edits?.length === mended.data?.edits?.length;
   return (
     <SideBySide
       {...p}
       columns={[
         built,
-        mended.data ?? { title: "Mended", working: true },
+        mended.data ?? working("Mended", "mended"),
         undoable.data
           ? same
             ? { ...undoable.data, edits: null, made: [], left: ["The mended plan is that already."] }
             : undoable.data
-          : { title: "Undoable", working: true },
+          : working("Undoable", "undoable"),
       ]}
     />
   );
@@ -161,17 +190,31 @@ function SideBySide(p: Beside & { columns: (Column | Working)[] }) {
         data-testid="versions"
       >
         {p.columns.map((c) =>
-          "working" in c ? (
-            <section key={c.title}>
-              <h3 className="text-lg font-semibold">{c.title}</h3>
-              <p className="mt-2 text-sm text-ink-2">Trying ways out on the plan, one after the other…</p>
-            </section>
-          ) : (
-            <OneVersion key={c.title} {...p} c={c} />
-          ),
+          "working" in c ? <InTheWorks key={c.title} c={c} /> : <OneVersion key={c.title} {...p} c={c} />,
         )}
       </div>
     </>
+  );
+}
+
+function InTheWorks({ c: { title, looking } }: { c: Working }) {
+  const seams = looking ? `${looking.at} ${looking.at === 1 ? "place" : "places"}` : "";
+  return (
+    <section>
+      <h3 className="text-lg font-semibold">{title}</h3>
+      <p className="mt-2 text-sm text-ink-2" role="status">
+        {!looking
+          ? "Trying ways out on the plan, one after the other…"
+          : looking.stopping
+            ? `Stopping; ${seams} looked at`
+            : `Trying ways out, the gravest first: ${seams} looked at so far`}
+      </p>
+      {looking && !looking.stopping ? (
+        <button type="button" className="push mt-2" onClick={looking.stop}>
+          Stop, and show what was found
+        </button>
+      ) : null}
+    </section>
   );
 }
 
