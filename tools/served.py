@@ -7,6 +7,7 @@ import json
 import os
 import secrets
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -33,11 +34,18 @@ class Served:
         self.process: subprocess.Popen[bytes] | None = None
         self.token = secrets.token_hex(16)
 
-    def start(self, *more: str) -> None:
+    def start(self, *more: str, most_file_mb: int | None = None) -> None:
+        """Starts it and waits until it answers. `most_file_mb`: no file may grow beyond that. Raises Away."""
+        with socket.socket() as probe:
+            if probe.connect_ex(("127.0.0.1", self.port)) == 0:
+                raise Away(f"something else answers at port {self.port}")
         env = {**os.environ, "EMVAR_DATA": str(self.data), "DJANGO_SETTINGS_MODULE": "emvar_server.settings"}
         env["PYTHONPATH"] = os.pathsep.join(str(ROOT / p) for p in ("core", "server", "."))
         command = [sys.executable, "-m", "django", "serve", "--port", str(self.port), *more]
         self.process = subprocess.Popen(command, env=env, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE)
+        if most_file_mb is not None:
+            most = most_file_mb * 1_000_000
+            psutil.Process(self.process.pid).rlimit(psutil.RLIMIT_FSIZE, (most, most))
         until = time.monotonic() + WAIT_S
         while time.monotonic() < until:
             if self.process.poll() is not None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import logging
+import os
 
 from builds.models import Build
 from builds.store import Nothing, Unreadable
@@ -16,7 +17,7 @@ from emvar_core.plan.parse import HALF, shown
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 from vault.archive import Broken
-from vault.folder import COPIES, NAME
+from vault.folder import COPIES, NAME, full
 
 from . import bench, builds, data, known, sittings, ways
 from .answers import Busy, Problems, answer, refused
@@ -67,17 +68,17 @@ def damaged(request: HttpRequest, error: Unreadable) -> HttpResponse:
 @api.exception_handler(OSError)
 def data_away(request: HttpRequest, error: Exception) -> HttpResponse:
     """The data cannot be reached, or not written: told in words, and tried again by whoever asked."""
-    words = str(error).lower()
-    if "disk is full" in words or getattr(error, "errno", 0) == errno.ENOSPC:
+    words = str(error).lower()  # SQLite names what it was at, often not what stood in its way: that is looked at too
+    if not settings.DATA.exists() or not (settings.DATA / NAME).exists():
+        what = f"the data folder {settings.DATA} is gone or was moved: bring it back, or start Emvar with --data."
+    elif "disk is full" in words or getattr(error, "errno", 0) == errno.ENOSPC or full(settings.DATA):
         what = f"the disk is full: nothing was stored. Make room in {settings.DATA}; what waits is then sent again."
-    elif "readonly" in words or "read-only" in words:
+    elif "readonly" in words or "read-only" in words or not os.access(settings.DATA, os.W_OK):
         what = f"nothing can be written in {settings.DATA}: give it back its rights; what waits is then sent again."
     elif "malformed" in words or "not a database" in words or "disk image" in words:
         what = f"the database in {settings.DATA} is damaged. {_way_out()}"
     elif "locked" in words:
         what = "another program holds the database; it is tried again."
-    elif not settings.DATA.exists() or not (settings.DATA / NAME).exists():
-        what = f"the data folder {settings.DATA} is gone or was moved: bring it back, or start Emvar with --data."
     else:
         what = f"the data in {settings.DATA} cannot be used ({error}). {_way_out()}"
     return refused("data", what, 503)

@@ -30,7 +30,7 @@ from emvar_core.plan import parse_plan
 
 from . import archive
 from .archive import Broken, sync_folder
-from .folder import ASIDE, COPIES, HEADER, NAME, OWN_FILE, OWN_FOLDER, Unusable, reason
+from .folder import ASIDE, COPIES, HEADER, NAME, OWN_FILE, OWN_FOLDER, Unusable, address, reason
 
 KEEP = 7
 LEFT_S = 3600.0  # after which what is half done belongs to nobody
@@ -54,7 +54,7 @@ def migrations_known() -> set[tuple[str, str]]:
 
 def pending(data: Path) -> bool:
     """Whether a database that is there lacks migrations of this version."""
-    with closing(sqlite3.connect(f"file:{data / NAME}?mode=ro", uri=True, timeout=10)) as db:
+    with closing(sqlite3.connect(address(data / NAME, "mode=ro"), uri=True, timeout=10)) as db:
         made = set(db.execute("SELECT app, name FROM django_migrations"))
     return bool(migrations_known() - made)
 
@@ -93,7 +93,7 @@ def snapshot(source: Path, target: Path) -> None:
     """A copy of a database by SQLite's own means, also while it is written to. Raises Unusable where it is damaged."""
     try:
         with (
-            closing(sqlite3.connect(f"file:{source}?mode=ro", uri=True, timeout=10)) as here,
+            closing(sqlite3.connect(address(source, "mode=ro"), uri=True, timeout=10)) as here,
             closing(sqlite3.connect(target)) as there,
         ):
             here.backup(there)
@@ -262,7 +262,7 @@ def _build_up(source: Path, made: Path) -> int:
 
 def _older_database(source: Path, made: Path) -> None:
     try:
-        with closing(sqlite3.connect(f"file:{source}?immutable=1", uri=True)) as here:
+        with closing(sqlite3.connect(address(source, "immutable=1"), uri=True)) as here:
             tables = {row[0] for row in here.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
             if "builds_build" not in tables:
                 raise Broken(SQLITE_LABEL, "it holds no builds of Emvar's")

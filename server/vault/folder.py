@@ -4,6 +4,7 @@ and the lock are needed, since it is asked before anything else is loaded."""
 from __future__ import annotations
 
 import os
+import shutil
 import sqlite3
 import sys
 from contextlib import closing, suppress
@@ -14,6 +15,7 @@ from filelock import FileLock, Timeout
 NAME = "emvar.sqlite3"
 COPIES = "copies"
 ASIDE = "replaced"
+ROOM_BYTES = 500_000  # which the log beside the database takes at least
 OWN_FOLDER, OWN_FILE = 0o700, 0o600
 HEADER = b"SQLite format 3\x00"
 WAYS_OUT = "Bring a copy back with ./emvar restore FILE (copies lie in {copies}), or name another folder with --data."
@@ -65,6 +67,14 @@ def writable(data: Path) -> None:
             probe.unlink()
 
 
+def full(data: Path) -> bool:
+    """Whether there is no room left for what an edit writes."""
+    try:
+        return shutil.disk_usage(data).free < ROOM_BYTES
+    except OSError:
+        return False
+
+
 def locked(data: Path) -> FileLock:
     """Holds the folder for this process. Raises Unusable where another server has it."""
     lock = FileLock(data / "emvar.lock", mode=OWN_FILE)
@@ -74,6 +84,12 @@ def locked(data: Path) -> FileLock:
         what = f"Emvar is running already with the data in {data}"
         raise Unusable(f"{what}: use that one, stop it first, or name another folder with --data.") from None
     return lock
+
+
+def address(path: Path, how: str) -> str:
+    """A database file as SQLite is asked for it, whatever signs are in its name. `how`: mode=ro to read, mode=rw to
+    write where it is there already, immutable=1 for one that nobody writes."""
+    return f"{path.resolve().as_uri()}?{how}"
 
 
 def _ways_out(data: Path) -> str:
@@ -98,7 +114,7 @@ def checked(data: Path, known: set[tuple[str, str]]) -> bool:
     if head != HEADER:
         raise Unusable(f"{path} is no database, or damaged from its first byte on. {_ways_out(data)}")
     try:
-        with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True, timeout=10)) as db:
+        with closing(sqlite3.connect(address(path, "mode=ro"), uri=True, timeout=10)) as db:
             problem = db.execute("PRAGMA quick_check(1)").fetchone()[0]
             if problem != "ok":
                 raise Unusable(f"The database {path} is damaged ({problem.splitlines()[-1][:120]}). {_ways_out(data)}")

@@ -10,13 +10,13 @@ from builds import demo
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
-from django.db import DatabaseError
+from django.db import DatabaseError, connections
 from emvar_core.knowledge import knowledge
 from emvar_core.memory import MEMORY
 from waitress import serve
 
 from vault.copies import copy_before_migration, migrations_known, pending
-from vault.folder import Unusable, checked, locked, owned, stop, writable
+from vault.folder import NAME, Unusable, address, checked, locked, owned, stop, writable
 from vault.upkeep import Upkeep, once_over
 
 # Idle and slow connections take a place each; they are many before anybody is kept out, and go after a while.
@@ -44,6 +44,14 @@ class Command(BaseCommand):
             stop(error)
         except (DatabaseError, sqlite3.Error, OSError) as error:
             stop(Unusable(f"The data in {settings.DATA} could not be brought up to date: {error}"))
+        # From here on the file is there: one that was moved away is not made anew, empty, in its place.
+        connections.close_all()
+        there = address(settings.DATA / NAME, "mode=rw")
+        connections.settings["default"]["NAME"] = there
+        # Held open, so that the log beside it stays from one request to the next: what is written need not be carried
+        # over each time, and what is there can be read when the disk is full.
+        held = sqlite3.connect(there, uri=True)
+        held.execute("SELECT count(*) FROM sqlite_master").fetchone()
         knowledge()
         MEMORY.measure = lambda: psutil.Process().memory_info().rss
         # What is remembered between edits is many small, long-lived objects; walking them all again and again to
@@ -63,6 +71,7 @@ class Command(BaseCommand):
                 max_request_body_size=settings.DATA_UPLOAD_MAX_MEMORY_SIZE * 10,
             )  # fmt: skip
         finally:
+            held.close()
             lock.release()
 
     def bring_up(self, with_demo: bool, reset: bool) -> None:
