@@ -114,7 +114,12 @@ def plan_of(build: Build) -> Plan:
         except (PlanError, ValueError) as error:
             raise Unreadable(build.pk, build.name, str(error)) from None
 
-    return _NEWEST.put((build.pk, build.revision), _PLANS.once((build.pk, build.mark), parsed))
+    newest: tuple[str, Plan] | None = _NEWEST.get((build.pk, build.revision))
+    if newest is not None and newest[0] == build.mark:
+        return newest[1]
+    plan = _PLANS.once((build.pk, build.mark), parsed)
+    _NEWEST.put((build.pk, build.revision), (build.mark, plan))
+    return plan
 
 
 def edit(
@@ -126,15 +131,15 @@ def edit(
     stored. `judge` says how far; without it, all of it is.
     """
     edits, judge = parse_edits(data), judge or assessed
-    expected: Plan | None = _NEWEST.get((build_id, base_revision))
+    expected: tuple[str, Plan] | None = _NEWEST.get((build_id, base_revision))
     if expected is None:
         build = Build.objects.defer("plan").get(pk=build_id)
-        expected = plan_of(build) if build.revision == base_revision else None
+        expected = (build.mark, plan_of(build)) if build.revision == base_revision else None
     if expected is not None:
-        judge(_applied(expected, edits)[0])
+        judge(_applied(expected[1], edits)[0])
 
     def work(build: Build, plan: Plan) -> tuple[Plan, list[AnyEdit]]:
-        if plan is not expected:  # the data were brought back from a copy in between
+        if expected is None or build.mark != expected[0]:  # the data were brought back from a copy in between
             judge(_applied(plan, edits)[0])
         return keep_edits(build, plan, label, edits), edits
 
@@ -202,7 +207,7 @@ def _change(build_id: str, base_revision: int, command_id: str, kind: str, label
         keep_plan(build, after)
         _journal(build, command_id, kind, label, None)
     _PLANS.put((build.pk, build.mark), after)
-    _NEWEST.put((build.pk, build.revision), after)
+    _NEWEST.put((build.pk, build.revision), (build.mark, after))
     return Edited(build, after, plan)
 
 
