@@ -23,7 +23,7 @@ from itertools import count
 from typing import Any, TypeVar
 
 MOST_INTERNED = 400_000
-LIMIT_BYTES = 230_000_000  # of the whole process, from which on the old halves go
+LIMIT_BYTES = 210_000_000  # of the whole process, from which on the old halves go
 EVERY_PUTS = 1_000  # how often it is looked how large the process is
 SHRINK, CREEP, AT_FIRST = 0.9, 1.01, 1.15
 LEAST_RESULTS = 80_000  # that stay in any case, young and old: what the longest plan needs to be edited

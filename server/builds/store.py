@@ -122,6 +122,28 @@ def plan_of(build: Build) -> Plan:
     return plan
 
 
+@dataclass
+class Ready:
+    """A plan that a write is expected to build on, read before the transaction: parsing a long one would hold it up."""
+
+    mark: str
+    revision: int
+    plan: Plan
+
+    def of(self, build: Build) -> Plan:
+        """The plan of a build that is being written: this one, if nobody has written meanwhile."""
+        return self.plan if build.mark == self.mark else plan_of(build)
+
+
+def _ready(build_id: str, revision: int | None = None) -> Ready:
+    """What a write of that revision builds on, as far as is known; where it is not, what is there."""
+    known: tuple[str, Plan] | None = _NEWEST.get((build_id, revision)) if revision is not None else None
+    if known is not None and revision is not None:
+        return Ready(known[0], revision, known[1])
+    build = Build.objects.defer("plan").get(pk=build_id)
+    return Ready(build.mark, build.revision, plan_of(build))
+
+
 def edit(
     build_id: str, base_revision: int, command_id: str, label: str, data: Any, judge: Judge | None = None
 ) -> Edited:
@@ -131,35 +153,38 @@ def edit(
     stored. `judge` says how far; without it, all of it is.
     """
     edits, judge = parse_edits(data), judge or assessed
-    expected: tuple[str, Plan] | None = _NEWEST.get((build_id, base_revision))
-    if expected is None:
-        build = Build.objects.defer("plan").get(pk=build_id)
-        expected = (build.mark, plan_of(build)) if build.revision == base_revision else None
-    if expected is not None:
-        judge(_applied(expected[1], edits)[0])
+    ready = _ready(build_id, base_revision)
+    made: Applied | None = None
+    if ready.revision == base_revision:
+        made = applied(ready.plan, edits)
+        judge(made[0])
+        plan_json(made[0])  # so that it is written out already, a step at a time
 
     def work(build: Build, plan: Plan) -> tuple[Plan, list[AnyEdit]]:
-        if expected is None or build.mark != expected[0]:  # the data were brought back from a copy in between
-            judge(_applied(plan, edits)[0])
-        return keep_edits(build, plan, label, edits), edits
+        done = made
+        if done is None or plan is not ready.plan:  # the data were brought back from a copy in between
+            done = applied(plan, edits)
+            judge(done[0])
+        return keep_edits(build, label, edits, done), edits
 
-    done = _change(build_id, base_revision, command_id, "edit", label, work)
+    done = _change(build_id, base_revision, command_id, "edit", label, work, ready)
     if not done.repeated:
         done.label = label[:200]
     return done
 
 
+Applied = tuple[Plan, list[AnyEdit]]
 _AFTER = MEMORY.door("plans after edits", 12)
 
 
-def _applied(plan: Plan, edits: list[AnyEdit]) -> tuple[Plan, list[AnyEdit]]:
+def applied(plan: Plan, edits: list[AnyEdit]) -> Applied:
     """A plan after edits and what leads back: the same object when it is asked for again, so that it is judged once."""
     return _AFTER.of(plan, lambda: apply(plan, edits), json.dumps(edits_json(edits), sort_keys=True))
 
 
-def keep_edits(build: Build, plan: Plan, label: str, edits: list[AnyEdit]) -> Plan:
-    """Applies edits to a build that is being written, and keeps what leads back. Gives the plan after them."""
-    after, inverse = _applied(plan, edits)
+def keep_edits(build: Build, label: str, edits: list[AnyEdit], made: Applied) -> Plan:
+    """Enters edits into the history of a build that is being written. Gives the plan after them."""
+    after, inverse = made
     last = build.changes.order_by("-number").values_list("number", "undone").first()
     if last is not None and last[1]:  # what was undone lies at the end; a new edit ends its redo
         build.changes.filter(undone=True).delete()
@@ -195,10 +220,13 @@ def _replay(plan: Plan, change: Change | None, which: str, undone: bool) -> tupl
     return after, edits
 
 
-def _change(build_id: str, base_revision: int, command_id: str, kind: str, label: str, work: Work) -> Edited:
+def _change(
+    build_id: str, base_revision: int, command_id: str, kind: str, label: str, work: Work, ready: Ready | None = None
+) -> Edited:
+    ready = ready or _ready(build_id)
     with transaction.atomic():
         build = _written_to(build_id)
-        plan = plan_of(build)
+        plan = ready.of(build)
         if _known(build, command_id):
             return Edited(build, plan, plan, repeated=True)
         if build.revision != base_revision:
@@ -220,11 +248,12 @@ def keep_plan(build: Build, after: Plan) -> None:
 
 def once(build_id: str, command_id: str, kind: str, label: str, data: Any, work: Callable[[Build, Plan], None]) -> bool:
     """A write beside the plan: what it builds on is read inside of its transaction. False where it was done before."""
+    ready = _ready(build_id)
     with transaction.atomic():
         build = _written_to(build_id)
         if _known(build, command_id):
             return False
-        work(build, plan_of(build))
+        work(build, ready.of(build))
         _journal(build, command_id, kind, label, data)
     return True
 

@@ -60,7 +60,7 @@ class Command(BaseCommand):
         # collect garbage would cost more than an edit does.
         gc.collect()
         gc.freeze()
-        gc.set_threshold(50_000, 4, 400)
+        gc.set_threshold(10_000, 5, 2_000)
         sys.setswitchinterval(SWITCH_S)
         from emvar_server.wsgi import application
 
