@@ -68,17 +68,18 @@ def damaged(request: HttpRequest, error: Unreadable) -> HttpResponse:
 @api.exception_handler(OSError)
 def data_away(request: HttpRequest, error: Exception) -> HttpResponse:
     """The data cannot be reached, or not written: told in words, and tried again by whoever asked."""
-    words = str(error).lower()  # SQLite names what it was at, often not what stood in its way: that is looked at too
-    if not settings.DATA.exists() or not (settings.DATA / NAME).exists():
-        what = f"the data folder {settings.DATA} is gone or was moved: bring it back, or start Emvar with --data."
-    elif "disk is full" in words or getattr(error, "errno", 0) == errno.ENOSPC or full(settings.DATA):
+    # SQLite names what it was at, often not what stood in its way: that is looked at too.
+    words, gone = str(error).lower(), not (settings.DATA / NAME).exists()
+    if "disk is full" in words or getattr(error, "errno", 0) == errno.ENOSPC or (not gone and full(settings.DATA)):
         what = f"the disk is full: nothing was stored. Make room in {settings.DATA}; what waits is then sent again."
-    elif "readonly" in words or "read-only" in words or not os.access(settings.DATA, os.W_OK):
+    elif "readonly" in words or "read-only" in words or not (gone or os.access(settings.DATA, os.W_OK)):
         what = f"nothing can be written in {settings.DATA}: give it back its rights; what waits is then sent again."
     elif "malformed" in words or "not a database" in words or "disk image" in words:
         what = f"the database in {settings.DATA} is damaged. {_way_out()}"
     elif "locked" in words:
         what = "another program holds the database; it is tried again."
+    elif gone:
+        what = f"the data folder {settings.DATA} is gone or was moved: bring it back, or start Emvar with --data."
     else:
         what = f"the data in {settings.DATA} cannot be used ({error}). {_way_out()}"
     return refused("data", what, 503)
