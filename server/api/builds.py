@@ -39,6 +39,9 @@ class BuildRow(Schema):
     zones: int
 
 
+CommandId = Annotated[str, Query(min_length=8, max_length=64)]
+
+
 class TrashRow(Schema):
     id: str
     name: str
@@ -260,9 +263,9 @@ def get_build(request: HttpRequest, build_id: str, times: Times | Literal["auto"
 
 
 @router.delete("/builds/{build_id}", response={204: None, 404: Problems})
-def delete_build(request: HttpRequest, build_id: str) -> Any:
+def delete_build(request: HttpRequest, build_id: str, command_id: CommandId) -> Any:
     """Lays a build in the trash; it can be taken out again for thirty days."""
-    store.to_trash(build_id)
+    store.to_trash(build_id, command_id)
     return HttpResponse(status=204)
 
 
@@ -286,9 +289,9 @@ def list_trash(request: HttpRequest) -> Any:
 
 
 @router.post("/trash/{build_id}/back", response={204: None, 404: Problems})
-def take_from_trash(request: HttpRequest, build_id: str) -> Any:
+def take_from_trash(request: HttpRequest, build_id: str, command_id: CommandId) -> Any:
     """Takes a build out of the trash, as it was."""
-    store.from_trash(build_id)
+    store.from_trash(build_id, command_id)
     return HttpResponse(status=204)
 
 

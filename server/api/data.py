@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import secrets
 import tempfile
 from datetime import datetime
 from pathlib import Path
@@ -133,4 +134,5 @@ def put_saved(kept: archive.Kept) -> Build:
     """Keeps it, under its own id where that is free; never in the trash."""
     taken = Build.everything.filter(pk=kept.about.id).exists()
     build = archive.put(kept, store.new_id() if taken else kept.about.id)
-    return store.from_trash(build.pk)
+    store.from_trash(build.pk, secrets.token_hex(12))
+    return Build.objects.get(pk=build.pk)

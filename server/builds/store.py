@@ -6,7 +6,7 @@ import json
 import secrets
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import transaction
@@ -275,23 +275,23 @@ def _journal(build: Build, command_id: str, kind: str, label: str, data: Any) ->
 # --- the trash -------------------------------------------------------------------------------------------------
 
 
-def to_trash(build_id: str) -> None:
-    """Lays a build in the trash, from which it can be taken for thirty days. Twice is once."""
-    with transaction.atomic():
-        build = Build.everything.select_for_update().defer("plan").get(pk=build_id)
-        if build.deleted_at is None:
-            Build.objects.filter(pk=build_id).update(deleted_at=timezone.now())
-            _journal(build, secrets.token_hex(12), "trash", "", None)
+def to_trash(build_id: str, command_id: str) -> None:
+    """Lays a build in the trash, from which it can be taken for thirty days."""
+    _lie(build_id, command_id, "trash", timezone.now())
 
 
-def from_trash(build_id: str) -> Build:
-    """Takes a build out of the trash, as it was. Twice is once."""
+def from_trash(build_id: str, command_id: str) -> None:
+    """Takes a build out of the trash, as it was."""
+    _lie(build_id, command_id, "untrash", None)
+
+
+def _lie(build_id: str, command_id: str, kind: str, deleted_at: datetime | None) -> None:
+    """Whether a build lies in the trash; a command that comes again, late, does not do it again."""
     with transaction.atomic():
         build = Build.everything.select_for_update().defer("plan").get(pk=build_id)
-        if build.deleted_at is not None:
-            Build.everything.filter(pk=build_id).update(deleted_at=None)
-            _journal(build, secrets.token_hex(12), "untrash", "", None)
-    return Build.objects.get(pk=build_id)
+        if not _known(build, command_id) and (build.deleted_at is None) != (deleted_at is None):
+            Build.everything.filter(pk=build_id).update(deleted_at=deleted_at)
+            _journal(build, command_id, kind, "", None)
 
 
 def empty_trash(build_id: str | None = None) -> int:

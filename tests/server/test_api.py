@@ -147,7 +147,7 @@ class Api(TestCase):
         self.assertEqual(parse_plan(json.loads(answer.content)), parse_plan(tug_json()))
 
     def test_a_deleted_build_is_gone_and_said_to_be(self) -> None:
-        self.assertEqual(self.client.delete(f"/api/builds/{self.id}").status_code, 204)
+        self.assertEqual(self.client.delete(f"/api/builds/{self.id}?command_id=delete-it").status_code, 204)
         self.assertEqual(self.client.get(f"/api/builds/{self.id}").status_code, 404)
 
 

@@ -437,7 +437,7 @@ class Sittings(TransactionTestCase):
 
     def test_deleting_a_build_takes_its_timetable_along(self) -> None:
         self.search()
-        self.client.delete(f"/api/builds/{self.id}")
+        self.client.delete(f"/api/builds/{self.id}?command_id=delete-it")
         self.assertEqual(self.client.get(self.url).status_code, 404)
 
 

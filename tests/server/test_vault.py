@@ -56,7 +56,7 @@ class Folder(TransactionTestCase):
         edited("tug", 700)
         edited("tug", 800)
         store.undo("tug", 3, "undo-command")
-        store.to_trash("other")
+        store.to_trash("other", "trash-other")
         DemoLoaded.objects.create(pk="demo-harbour-tug")
         Timetable.objects.create(build_id="tug", record={"entries": []}, record_before=[{}], revision=3, mark="x")
         self.copy_into(self.data)
@@ -271,7 +271,7 @@ class Doors(TestCase):
 
     def test_a_build_is_saved_as_one_file_and_opened_again_as_it_was(self) -> None:
         file = self.client.get("/api/builds/tug/build.zip").content
-        store.to_trash("tug")
+        store.to_trash("tug", "trash-tug")
         store.empty_trash("tug")
         opened = self.send(file, "application/zip")
         self.assertEqual((opened.status_code, opened.json()["id"], opened.json()["revision"]), (201, "tug", 2))
@@ -342,14 +342,18 @@ class Doors(TestCase):
         self.assertNotIn("Stopped", HELPER.ask("tug", "mended", parse_plan(tall_json(30))))
 
     def test_the_trash_gives_back_what_was_deleted(self) -> None:
-        self.assertEqual(self.client.delete("/api/builds/tug").status_code, 204)
-        self.assertEqual(self.client.delete("/api/builds/tug").status_code, 204)  # twice is once
+        self.assertEqual(self.client.delete("/api/builds/tug").status_code, 422)  # no command
+        self.assertEqual(self.client.delete("/api/builds/tug?command_id=delete-one").status_code, 204)
+        self.assertEqual(self.client.delete("/api/builds/tug?command_id=delete-two").status_code, 204)  # twice is once
         self.assertEqual(self.client.get("/api/builds/tug").status_code, 404)
         self.assertEqual(self.client.get("/api/builds").json(), [])
         (row,) = self.client.get("/api/trash").json()
         self.assertEqual(row["name"], "Harbour tug")
-        self.client.post("/api/trash/tug/back")
+        self.client.post("/api/trash/tug/back?command_id=back-again")
         self.assertEqual(self.client.get("/api/builds/tug").json()["history"]["undo"], "wait 700")
+        # The first one is sent again, late: its answer had been lost. It counts once.
+        self.assertEqual(self.client.delete("/api/builds/tug?command_id=delete-one").status_code, 204)
+        self.assertEqual(self.client.get("/api/builds/tug").status_code, 200)
         self.client.delete("/api/trash/tug")  # does not lie there
         self.assertTrue(Build.objects.filter(pk="tug").exists())
 

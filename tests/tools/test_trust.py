@@ -31,3 +31,8 @@ class Short(TestCase):
         told = self.runs("fuzz.py", "api", "--count", "250")
         self.assertIn("0 wrong", told)
         self.assertNotIn(" 0 edits made", told)
+
+    def test_faults_of_disk_and_folder_are_told_in_a_sentence_and_cost_nothing(self) -> None:
+        told = self.runs("faults.py")
+        self.assertIn("4 faults, 0 not as they should be", told)
+        self.assertIn("disk is full", told)

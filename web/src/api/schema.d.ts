@@ -4396,7 +4396,9 @@ export interface operations {
     };
     api_builds_delete_build: {
         parameters: {
-            query?: never;
+            query: {
+                command_id: string;
+            };
             header?: never;
             path: {
                 build_id: string;
@@ -4445,7 +4447,9 @@ export interface operations {
     };
     api_builds_take_from_trash: {
         parameters: {
-            query?: never;
+            query: {
+                command_id: string;
+            };
             header?: never;
             path: {
                 build_id: string;

@@ -11,6 +11,10 @@ const AGAIN = {
 
 export type Taken = { id: string } | { problems: Problem[] };
 
+/** What is to be done with a build, told by an id of its own: sent again, it counts once. */
+type Once = { id: string; command_id: string };
+const once = (id: string): Once => ({ id, command_id: crypto.randomUUID() });
+
 export function useBuilds() {
   const cache = useQueryClient();
   const builds = useQuery({
@@ -31,9 +35,9 @@ export function useBuilds() {
   const remove = useMutation({
     ...AGAIN,
     ...tell,
-    mutationFn: async (id: string) => {
+    mutationFn: async ({ id, command_id }: Once) => {
       const { error, response } = await api.DELETE("/api/builds/{build_id}", {
-        params: { path: { build_id: id } },
+        params: { path: { build_id: id }, query: { command_id } },
       });
       if (!response.ok) must({ error, response });
     },
@@ -41,9 +45,9 @@ export function useBuilds() {
   const putBack = useMutation({
     ...AGAIN,
     ...tell,
-    mutationFn: async (id: string) => {
+    mutationFn: async ({ id, command_id }: Once) => {
       const { error, response } = await api.POST("/api/trash/{build_id}/back", {
-        params: { path: { build_id: id } },
+        params: { path: { build_id: id }, query: { command_id } },
       });
       if (!response.ok) must({ error, response });
     },
@@ -108,8 +112,8 @@ export function useBuilds() {
     why: away instanceof Refused ? away.message : away ? "Emvar does not answer" : null,
     waits: [remove, putBack, forGood].some((m) => m.isPending && m.failureCount > 0),
     said,
-    remove: remove.mutate,
-    putBack: putBack.mutate,
+    remove: (id: string) => remove.mutate(once(id)),
+    putBack: (id: string) => putBack.mutate(once(id)),
     forGood: forGood.mutate,
     keepCopy: keepCopy.mutate,
     keeping: keepCopy.isPending,
