@@ -197,12 +197,14 @@ function SideBySide(p: Beside & { columns: (Column | Working)[] }) {
   );
 }
 
+const TITLE = "flex min-h-[2.8rem] items-end text-lg leading-tight font-semibold";
+
 function InTheWorks({ c: { title, looking } }: { c: Working }) {
   const seams = looking ? `${looking.at} ${looking.at === 1 ? "place" : "places"}` : "";
   return (
     <section>
-      <h3 className="text-lg font-semibold">{title}</h3>
-      <p className="mt-2 text-sm text-ink-2" role="status">
+      <h3 className={TITLE}>{title}</h3>
+      <p className="text-sm text-ink-2" role="status">
         {!looking
           ? "Trying ways out on the plan, one after the other…"
           : looking.stopping
@@ -227,7 +229,7 @@ function OneVersion(p: Beside & { c: Column }) {
   };
   return (
     <section className="flex flex-col">
-      <h3 className="flex min-h-[2.8rem] items-end text-lg leading-tight font-semibold">{title}</h3>
+      <h3 className={TITLE}>{title}</h3>
       <p className="text-sm">{scoreWords(a.score)}</p>
       <p className="text-sm text-ink-2">
         {build.plan.steps?.filter((s) => s.kind === "coat").length} coats, done {p.clock.long(a.end_min)}
@@ -244,7 +246,9 @@ function OneVersion(p: Beside & { c: Column }) {
           </button>
         </div>
       ) : edits ? (
-        <p className="mb-2 text-sm">Nothing needs changing for this.</p>
+        <p className="mb-2 text-sm">
+          {left.length ? "Nothing was found that helps." : "Nothing needs changing for this."}
+        </p>
       ) : null}
       <ol className={`space-y-1 text-sm ${made.length > 1 ? "list-decimal pl-5" : ""}`}>
         {made.map((m, i) => (
