@@ -144,6 +144,21 @@ class ServerAway(BrowserCase):
         page.unroute("**/api/**")
         expect(page.locator(".coat").first).to_be_visible(timeout=15_000)
 
+    def test_a_file_that_cannot_be_written_is_told_and_not_saved_as_if_it_were_one(self) -> None:
+        page = self.page
+        page.goto(f"{self.live_server_url}/build/{TUG}")
+        why = {"problems": [{"where": "data", "what": "the disk is full: nothing was stored."}]}
+        page.route("**/plan.json", lambda r: r.fulfill(status=503, json=why))
+        page.get_by_role("button", name=re.compile("^Harbour tug")).click()
+        page.get_by_role("menuitem", name="Save as a plan file").click()
+        expect(page.get_by_test_id("unsaved")).to_contain_text("Not saved as a file. data: the disk is full")
+        page.unroute("**/plan.json")
+        page.get_by_role("button", name=re.compile("^Harbour tug")).click()
+        with page.expect_download() as saved:
+            page.get_by_role("menuitem", name="Save as a plan file").click()
+        self.assertEqual(json.loads(saved.value.path().read_text())["build"]["name"], "Harbour tug")
+        expect(page.get_by_test_id("unsaved")).to_have_count(0)
+
     def test_everything_is_brought_back_from_a_copy_by_hand(self) -> None:
         page = self.page
         page.goto(f"{self.live_server_url}/build/{TUG}")

@@ -9,6 +9,7 @@ import { CompendiumView } from "../views/compendium/CompendiumView";
 import { PlanView } from "../views/plan/PlanView";
 import { SittingsView } from "../views/sittings/SittingsView";
 import { ErrorBoundary } from "./ErrorBoundary";
+import { Unsaved } from "../parts/Save";
 
 const VISITED = "emvar-visited";
 const FIRST_SEEN = "demo-harbour-tug";
@@ -72,6 +73,7 @@ export function App() {
     <QueryClientProvider client={queries}>
       <BrowserRouter>
         <Views />
+        <Unsaved />
       </BrowserRouter>
     </QueryClientProvider>
   );

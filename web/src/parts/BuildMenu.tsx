@@ -1,6 +1,7 @@
 import { DropdownMenu } from "radix-ui";
 import { useNavigate } from "react-router";
 import type { Plan } from "../api/client";
+import { SaveLink } from "./Save";
 
 export function BuildMenu({ id, plan, onAbout }: { id: string; plan: Plan; onAbout: () => void }) {
   const go = useNavigate();
@@ -29,14 +30,10 @@ export function BuildMenu({ id, plan, onAbout }: { id: string; plan: Plan; onAbo
             All builds, new build, open a file, copies
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} asChild>
-            <a href={`/api/builds/${id}/build.zip`} download>
-              Save with schedule, record and history
-            </a>
+            <SaveLink href={`/api/builds/${id}/build.zip`}>Save with schedule, record and history</SaveLink>
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} asChild>
-            <a href={`/api/builds/${id}/plan.json`} download>
-              Save as a plan file
-            </a>
+            <SaveLink href={`/api/builds/${id}/plan.json`}>Save as a plan file</SaveLink>
           </DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>

@@ -4,6 +4,7 @@ import { problemWords, type Problem } from "../../api/client";
 import { ThemeButton } from "../../parts/Theme";
 import { Copies } from "./Copies";
 import { useBuilds } from "./useBuilds";
+import { SaveLink } from "../../parts/Save";
 
 type Draft = { name: string; scale: string; zones: string };
 const day = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium" });
@@ -88,15 +89,14 @@ export function BuildsView() {
                   {b.zones} zones, {b.steps} steps
                 </span>
               </Link>
-              <a
+              <SaveLink
                 className="push"
                 data-bare
                 href={`/api/builds/${b.id}/build.zip`}
-                download
                 aria-label={`Save ${b.name} as a file`}
               >
                 Save
-              </a>
+              </SaveLink>
               <button
                 type="button"
                 className="push"

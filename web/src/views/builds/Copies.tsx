@@ -1,6 +1,7 @@
 /** Copies of all data: save one, keep one, bring one back. */
 import { useRef, useState } from "react";
 import type { Builds } from "./useBuilds";
+import { SaveLink } from "../../parts/Save";
 
 const when = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 const WHY: [string, string][] = [
@@ -21,9 +22,9 @@ export function Copies({ all }: { all: Builds }) {
         of use, and the last seven stay. Save one on another disk now and then.
       </p>
       <div className="mt-3 flex flex-wrap gap-2">
-        <a className="push" href="/api/backup" download>
+        <SaveLink className="push" href="/api/backup">
           Save a copy of everything
-        </a>
+        </SaveLink>
         <button type="button" className="push" disabled={all.keeping} onClick={() => all.keepCopy()}>
           {all.keeping ? "Keeping one" : "Keep one here"}
         </button>

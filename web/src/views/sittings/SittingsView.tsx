@@ -19,6 +19,7 @@ import { Timeline } from "./Timeline";
 import { useSearch, useSittings } from "./useSittings";
 import { beside, headline } from "../../model/sittings";
 import { searchWords, wall, withSitting } from "./words";
+import { SaveLink } from "../../parts/Save";
 
 const TRY_EVERY_MS = 70;
 
@@ -198,12 +199,12 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
           <button type="button" className="push" onClick={() => setHours(true)}>
             {shown.own_hours ? "Hours" : "Hours (assumed)"}
           </button>
-          <a className="push" href={`/api/builds/${build.id}/sittings.ics`} download>
+          <SaveLink className="push" href={`/api/builds/${build.id}/sittings.ics`}>
             Calendar file
-          </a>
-          <a className="push" href={`/api/builds/${build.id}/sittings.csv`} download>
+          </SaveLink>
+          <SaveLink className="push" href={`/api/builds/${build.id}/sittings.csv`}>
             CSV
-          </a>
+          </SaveLink>
           <button type="button" className="push" onClick={() => window.print()}>
             Print
           </button>
