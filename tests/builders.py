@@ -47,7 +47,7 @@ def plan_json(steps: list[dict[str, Any]], **more: Any) -> dict[str, Any]:
     zones = more.pop("zones", ["side"])
     return {
         "format": "emvar-plan",
-        "version": 1,
+        "version": 2,
         "build": {
             "name": "Trial piece",
             "scale": 72,

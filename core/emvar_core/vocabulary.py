@@ -117,6 +117,37 @@ class Sheen(StrEnum):
     MATT = "matt"
 
 
+class Place(StrEnum):
+    """Where in its zone a coat lies, or something is done."""
+
+    ALL_OVER = "all_over"
+    EDGES = "edges"
+    RECESSES = "recesses"
+    FASTENERS = "fasteners"
+    RAISED = "raised"
+    MIDDLES = "middles"
+    UPWARD = "upward"
+    LOW_BAND = "low_band"
+    SOURCES = "sources"
+    PATCH = "patch"
+    SCATTERED = "scattered"
+
+
+PLACE_WORDS = {
+    Place.ALL_OVER: "all over",
+    Place.EDGES: "on edges and corners",
+    Place.RECESSES: "in recesses",
+    Place.FASTENERS: "round fasteners",
+    Place.RAISED: "on raised spots",
+    Place.MIDDLES: "in panel middles",
+    Place.UPWARD: "on upward faces",
+    Place.LOW_BAND: "in a low band",
+    Place.SOURCES: "under sources",
+    Place.PATCH: "in a patch",
+    Place.SCATTERED: "scattered",
+}
+
+
 class FilmClass(StrEnum):
     """How a film comes to be, which decides what can undo it."""
 
@@ -352,6 +383,7 @@ class WorkAction(StrEnum):
     STREAK = "streak"
     CHIP = "chip"
     SCRAPE = "scrape"
+    LIFT = "lift"
 
 
 class FittingAction(StrEnum):

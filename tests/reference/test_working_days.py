@@ -90,6 +90,11 @@ def _step(kind: str, cells: list[str]) -> dict[str, Any]:
         )
     material, given = options(cells[1])
     step = base | {"kind": "coat", "material": material, "coverage": float(given.pop("cov", 1))}
+    step |= {k: given.pop(k) for k in ("on", "patch") if k in given}
+    if "where" in given:
+        step["place"] = given.pop("where")
+    if "beside" in given:
+        step["beside"] = given.pop("beside").split(",")
     for short, (name, as_) in FIELDS.items():
         if short in given:
             step[name] = as_(given.pop(short))

@@ -9,10 +9,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..memory import MEMORY, intern
+from ..seams.places import Spot
 from ..seams.registry import REGISTRY
 from ..seams.situation import Landing, Layer, Meeting, Reads
 from .conditions import Conditions
-from .stack import Stack, exposed
+from .stack import Stack, exposed, seen_at
 from .verdicts import Judged, judge
 
 SIGHT = 8  # layers below that a seam looks at; nothing that a bench can lay reaches further
@@ -31,35 +32,46 @@ class ContactVerdict:
     key: int
 
 
-def layers_in_sight(stack: Stack, base: Layer) -> tuple[Layer, ...]:
-    """The layers below, nearest first, down to the base material where the stack is short enough to see it."""
-    near = tuple(entry.layer for entry in stack[: -SIGHT - 1 : -1])
-    return (*near, base) if len(stack) < SIGHT else near
+@dataclass(frozen=True, slots=True)
+class Sight:
+    """What something meets on a stack: the coats there, bottom first, each over its share, and whether the base
+    material can be seen under them."""
+
+    stack: Stack
+    whole: bool
+
+    def layers(self, base: Layer) -> tuple[Layer, ...]:
+        """The layers below, nearest first, down to the base material where the stack is short enough to see it."""
+        near = tuple(entry.layer for entry in reversed(self.stack))
+        return (*near, base) if self.whole else near
 
 
-def meetings(c: Conditions, landing: Landing, stack: Stack, base: Layer) -> list[Meeting]:
+def sight(spot: Spot, stack: Stack) -> Sight:
+    """What is met at a spot of a stack; nothing that a bench can lay reaches further down than `SIGHT` coats."""
+    return Sight(seen_at(spot, stack[-SIGHT:]), len(stack) < SIGHT)
+
+
+def meetings(c: Conditions, landing: Landing, met: Sight, base: Layer) -> list[Meeting]:
     """What lands, on each layer that it meets, with the instant left open: for the schedule, and for what would be."""
-    layers = layers_in_sight(stack, base)
+    layers = met.layers(base)
     return [Meeting(c.k, landing, layers, i) for i, _ in exposed(layers)]
 
 
 def judge_landing(
-    c: Conditions, landing: Landing, content: int, stack: Stack, base: Layer, at_min: float
+    c: Conditions, landing: Landing, content: int, met: Sight, base: Layer, at_min: float
 ) -> tuple[int, list[ContactVerdict]]:
     """Judges what lands on each layer that it meets, and gives a key for all of it.
 
     `content` stands for the landing, `at_min` is its instant in minutes since the build's start.
     """
-    near = stack[: -SIGHT - 1 : -1]
-    aged = tuple((e.content, e.layer.coverage, at_min - e.layer.end_min) for e in near)
-    whole = len(stack) < SIGHT
-    bottom = base.name if whole else ""
+    aged = tuple((e.content, e.layer.coverage, at_min - e.layer.end_min) for e in reversed(met.stack))
+    bottom = base.name if met.whole else ""
     about = (c.key, content, landing.air, c.instant(at_min))
     key = intern((about, aged, bottom))
     known: list[ContactVerdict] | None = _CONTACTS.get(key)
     if known is not None:
         return key, known
-    layers = layers_in_sight(stack, base)
+    layers = met.layers(base)
     ages = (*aged, (bottom,))
     judged = [
         _judge_meeting(c, Meeting(c.k, landing, layers, i, at_min), about, ages, share, at_min)

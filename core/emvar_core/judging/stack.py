@@ -4,28 +4,39 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from ..knowledge import Knowledge
 from ..memory import intern
 from ..plan import AnyStep, CoatStep, Timing, WorkingStep, coverage_of
-from ..seams.situation import Layer
+from ..seams.places import EVERYWHERE, Spot, shared
+from ..seams.situation import COVERS, Layer
 from ..vocabulary import FilmClass, WorkAction
 from .conditions import Conditions
 from .laying import lay
 
-LEAST_SHARE = 0.02  # of a zone: what is exposed over less than that is not met
+LEAST_SHARE = 0.02  # of what lands: what less than that of it falls on is not met
 
 
 @dataclass(frozen=True, slots=True)
 class Lying:
-    """A coat as it lies on a zone. `content` stands for what it is, `mark` for what it is there and then."""
+    """A coat as it lies on a zone, and where. `content` stands for what it is, `mark` for what it is there and then."""
 
     layer: Layer
     content: int
     mark: int
+    spot: Spot
 
     def left(self, share: float) -> Lying:
         """What working leaves of it."""
         layer = replace(self.layer, coverage=self.layer.coverage * share)
-        return Lying(layer, intern((self.content, "worked", share)), intern((self.mark, "worked", share)))
+        content, mark = intern((self.content, "worked", share)), intern((self.mark, "worked", share))
+        return Lying(layer, content, mark, replace(self.spot, coverage=layer.coverage))
+
+    def under(self, spot: Spot) -> Lying | None:
+        """The coat as it is met at a spot: over as much of that as it shares with it; None where it shares nothing."""
+        share = shared(spot, self.spot)
+        if share <= 0:
+            return None
+        return self if share == self.layer.coverage else replace(self, layer=replace(self.layer, coverage=share))
 
 
 Stack = tuple[Lying, ...]
@@ -44,16 +55,55 @@ def lying(c: Conditions, step: CoatStep, zone_id: str, timing: Timing) -> Lying:
     layer = laid.layer
     if layer.coverage != coverage or layer.step_id != step.id:
         layer = replace(layer, coverage=coverage, step_id=step.id)
-    return Lying(layer, laid.content, intern((laid.timed, coverage, step.id)))
+    spot = spot_of(step, coverage)
+    return Lying(layer, laid.content, intern((laid.timed, spot)), spot)
+
+
+def spot_of(step: AnyStep, coverage: float = 1.0) -> Spot:
+    """Where a step is at work in its zone."""
+    if isinstance(step, CoatStep):
+        return Spot(step.id, coverage, step.place, step.patch, step.on, frozenset(step.beside))
+    return Spot(step.id, coverage, step.place, step.patch) if step.place is not None else EVERYWHERE
+
+
+def spot_in(k: Knowledge, step: AnyStep, zone_id: str, stack: Stack) -> Spot:
+    """Where a step is at work in a zone, on what lies there."""
+    if isinstance(step, WorkingStep):
+        return spot_worked(step, stack)
+    return spot_of(step, coverage_of(step, k.coats[step.material], zone_id) if isinstance(step, CoatStep) else 1.0)
+
+
+def spot_worked(step: WorkingStep, stack: Stack) -> Spot:
+    """Where a working step is at work: where the coat that it acts on lies, or where the step says."""
+    place = place_of(stack, step.acts_on)
+    spot = stack[place].spot if place is not None else EVERYWHERE
+    return spot if step.place is None else replace(spot, place=step.place, patch=step.patch)
+
+
+def seen_at(spot: Spot, stack: Stack) -> Stack:
+    """What of a stack is met at a spot, each coat over as much of it as it shares with it."""
+    return tuple(met for entry in stack if (met := entry.under(spot)) is not None)
 
 
 def worked_on(step: WorkingStep, stack: Stack) -> tuple[int, ...]:
-    """Where the coats lie that a working step takes from: its own, and with chipping the medium right under it."""
+    """Where the coats lie that a working step takes from: its own, and with chipping the live medium under it."""
     place = place_of(stack, step.acts_on)
     if place is None:
         return ()
-    chips = step.action is WorkAction.CHIP and place > 0
-    return (place, place - 1) if chips and stack[place - 1].layer.is_film(FilmClass.WATER_SOLUBLE) else (place,)
+    medium = medium_under(stack, place) if step.action is WorkAction.CHIP else None
+    return (place,) if medium is None else (place, medium)
+
+
+def medium_under(stack: Stack, place: int) -> int | None:
+    """Where the medium lies that lets a coat go: under it, or under what lies beside it or covers only in part."""
+    spot = stack[place].spot
+    for i in range(place - 1, -1, -1):
+        met = stack[i].under(spot)
+        if met is not None and met.layer.is_film(FilmClass.WATER_SOLUBLE):
+            return i
+        if met is not None and met.layer.coverage > COVERS:
+            return None
+    return None
 
 
 def after(c: Conditions, step: AnyStep, zone_id: str, stack: Stack, times: Times) -> Stack:

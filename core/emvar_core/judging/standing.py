@@ -7,11 +7,12 @@ from dataclasses import dataclass
 from ..errors import NotThere
 from ..knowledge import Knowledge
 from ..plan import Plan, Zone, step_times
+from ..seams.places import EVERYWHERE
 from ..seams.situation import Layer
 from .conditions import Conditions, base_layer, conditions_of
-from .stack import Stack, Times, after
+from .stack import Stack, Times, after, seen_at
 
-LEAST_THERE = 0.02  # coverage below which a coat is taken to be gone
+LEAST_THERE = 0.002  # coverage below which a coat is taken to be gone
 
 
 @dataclass(frozen=True)
@@ -34,12 +35,18 @@ class Standing:
         return self.conditions.k
 
     @property
+    def there(self) -> Stack:
+        return tuple(entry for entry in self.stack if entry.layer.coverage >= LEAST_THERE)
+
+    @property
     def layers(self) -> list[Layer]:
-        return [entry.layer for entry in self.stack if entry.layer.coverage >= LEAST_THERE]
+        return [entry.layer for entry in self.there]
 
     def down(self, above: int) -> tuple[Layer, ...]:
-        """The layers below index `above`, nearest first, down to the base."""
-        return (*reversed(self.layers[:above]), self.base)
+        """The layers below what lies at index `above`, where that lies, nearest first, down to the base."""
+        there = self.there
+        spot = there[above].spot if above < len(there) else EVERYWHERE
+        return (*(entry.layer for entry in reversed(seen_at(spot, there[:above]))), self.base)
 
 
 def stand(plan: Plan, zone_id: str, at_min: float, conditions: Conditions | None = None) -> Standing:

@@ -15,6 +15,7 @@ LEAST_AGE_MIN = 30.0
 VERSION = "2:"
 # The fields that did not count in fingerprints of the first version, which had no number. Never changed again.
 FIRST_VERSION_LEFT_OUT = {
+    "place", "patch", "on", "beside",
     "id", "name", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour", "technique",
     "coverage", "coverage_by_zone", "acts_on", "needs_part_off", "measured",
 }  # fmt: skip

@@ -13,14 +13,15 @@ from ..errors import NotThere
 from ..ids import coat_id
 from ..memory import MEMORY, intern
 from ..plan import AnyStep, CoatStep, Plan, Timing, WorkingStep, Zone
+from ..seams.places import Spot
 from ..seams.situation import Landing, Layer
 from ..seams.windows import OpenWindow, window_for
 from ..vocabulary import Verdict
 from .conditions import Conditions
-from .contacts import SIGHT, judge_landing
+from .contacts import SIGHT, judge_landing, sight
 from .laying import content_of, landing_of, lay, whole_of, working
 from .outcome import CoatOut, SeamOut
-from .stack import Lying, Stack, Times, beside, lying, place_of, worked_on
+from .stack import Lying, Stack, Times, beside, lying, medium_under, place_of, spot_of, spot_worked, worked_on
 from .stories import Reason, reasons_of
 from .writing import coat_out, seam_out, window_seam
 
@@ -93,7 +94,8 @@ def _worked_far_down(
     deep = []
     for step in part:
         if isinstance(step, WorkingStep) and (at := where.get(step.acts_on)) is not None:
-            deep.append((len(stack) - at, stack[at].mark, stack[at - 1].mark if at else -1))
+            under = medium_under(tuple(stack[: at + 1]), at)
+            deep.append((len(stack) - at, stack[at].mark, -1 if under is None else stack[under].mark))
     return tuple(deep)
 
 
@@ -116,7 +118,7 @@ def judge_steps(
             entry = lying(c, step, zone_id, timing)
             if written:
                 laid = lay(c, step, timing)
-                seams += _meet(c, step, zone_id, laid.landing, laid.content, tuple(lies[-SIGHT:]), base, timing)
+                seams += _meet(c, step, zone_id, laid.landing, laid.content, lies, entry.spot, base, timing)
                 coats[coat_id(step.id, zone_id)] = coat_out(step, laid, zone_id, entry.layer.coverage, timing)
             lies.append(entry)
         elif isinstance(step, WorkingStep):
@@ -128,7 +130,7 @@ def judge_steps(
                 touched.add(place)
         elif written:
             landing = landing_of(c, step, timing)
-            seams += _meet(c, step, zone_id, landing, content_of(step), tuple(lies[-SIGHT:]), base, timing)
+            seams += _meet(c, step, zone_id, landing, content_of(step), lies, spot_of(step), base, timing)
     unsound = [s for s in seams if s.verdict is not Verdict.SOUND]
     return Stretch(
         coats,
@@ -151,7 +153,8 @@ def _worked_seams(
     timing = times[step.id]
     seams = [window_seam(step, zone_id, target, window, timing)]
     landing = working(c, step)
-    return seams + _meet(c, step, zone_id, landing, content_of(step), beside(step, stack), base, timing)
+    others = list(beside(step, stack))
+    return seams + _meet(c, step, zone_id, landing, content_of(step), others, spot_worked(step, stack), base, timing)
 
 
 def window_of(c: Conditions, step: WorkingStep, stack: Stack) -> tuple[Layer, OpenWindow] | None:
@@ -160,19 +163,21 @@ def window_of(c: Conditions, step: WorkingStep, stack: Stack) -> tuple[Layer, Op
     if place is None:
         return None
     target = stack[place].layer
-    below = stack[place - 1].layer if place > 0 else None
+    medium = medium_under(stack, place)
+    below = stack[medium if medium is not None else place - 1].layer if place > 0 else None
     return target, window_for(c.k, step.action, target, below, working(c, step).blend)
 
 
 def _meet(
-    c: Conditions, step: AnyStep, zone_id: str, landing: Landing, content: int, stack: Stack, base: Layer,
-    timing: Timing,
+    c: Conditions, step: AnyStep, zone_id: str, landing: Landing, content: int, stack: list[Lying], spot: Spot,
+    base: Layer, timing: Timing,
 ) -> list[SeamOut]:  # fmt: skip
-    """What a landing does on each layer that it meets, as seams."""
+    """What a landing at a spot does on each layer that it meets there, as seams."""
     start = timing.start_min
-    key, judged = judge_landing(c, landing, content, stack, base, start)
-    names = [(e.layer.step_id, e.layer.name) for e in stack[: -SIGHT - 1 : -1]]
-    if len(stack) < SIGHT:
+    met = sight(spot, tuple(stack))
+    key, judged = judge_landing(c, landing, content, met, base, start)
+    names = [(e.layer.step_id, e.layer.name) for e in reversed(met.stack)]
+    if met.whole:
         names.append((None, base.name))
     placed = (key, step.id, zone_id, start, tuple(i for i, _ in names))
     return _MET.once(placed, lambda: [seam_out(step, zone_id, landing, entry, names, start) for entry in judged])

@@ -16,6 +16,7 @@ from ..vocabulary import (
     FittingAction,
     Method,
     Model,
+    Place,
     School,
     Sheen,
     Side,
@@ -341,6 +342,7 @@ class StepTemplate(Model):
     passes: int | None = None
     sheen: Sheen | None = None
     coverage: Annotated[float, Field(gt=0, le=1)] | None = None
+    place: Place | None = None
     action: WorkAction | FittingAction | None = None
     on: str | None = None
     carrier: MaterialId | None = None

@@ -20,7 +20,7 @@ from .model import MAX_STEPS, Build, Plan, Trial, Zone
 from .own import AnOwnMaterial
 from .parse import HALF, parse_step, problems_of
 from .references import check_references
-from .steps import MAX_ZONES, AnyStep, Step
+from .steps import MAX_ZONES, AnyStep, CoatStep, Step
 
 
 class AddStep(Model):
@@ -265,6 +265,10 @@ def _not_needed(plan: Plan, step_id: str, field: str) -> None:
     """Refuses to take a step away that others stand on."""
     if users := [s.name for s in plan.steps if getattr(s, "acts_on", None) == step_id]:
         raise PlanError.one(field, f"'{users[0]}' acts on this coat; remove that step first, or both at once")
+    for s in plan.steps:
+        if isinstance(s, CoatStep) and (s.on == step_id or step_id in s.beside):
+            what = f"'{s.name}' is said to lie on it or beside it: say first where that lies"
+            raise PlanError.one(field, what)
     if any(step_id in (t.upper, t.lower) for t in plan.trials):
         raise PlanError.one(field, "a trial was entered for this step; take that result out first")
 

@@ -1,4 +1,4 @@
-"""The open plan format, version 1.
+"""The open plan format, version 2.
 
 These models *are* the format: what validates here is a plan, and `docs/plan.schema.json` is written from
 them. Units are fixed by field names (`film_um`, `wait_min`, `temp_c`), so a wrong unit is an unknown field
@@ -21,7 +21,8 @@ from .own import AnOwnMaterial
 from .steps import MAX_ZONES, AnyStep, Step
 
 FORMAT = "emvar-plan"
-VERSION = 1
+VERSION = 2
+OLDER = (1,)  # read too: they say less
 MAX_STEPS = 2000
 
 
@@ -74,7 +75,7 @@ class Plan(Model):
     """A whole build: what it is, its zones, its steps in order, its air, its schools, its own materials."""
 
     format: Literal["emvar-plan"] = "emvar-plan"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     build: Build
     zones: Annotated[list[Zone], Field(min_length=1, max_length=MAX_ZONES)]
     steps: Annotated[list[Step], Field(max_length=MAX_STEPS)] = []

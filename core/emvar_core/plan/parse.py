@@ -9,7 +9,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from ..errors import PlanError, Problem
 from ..vocabulary import LEAST, Model
-from .model import FORMAT, MAX_STEPS, VERSION, Plan
+from .model import FORMAT, MAX_STEPS, OLDER, VERSION, Plan
 from .references import check_references
 from .steps import MAX_ZONES, AnyStep, Step
 
@@ -51,10 +51,10 @@ def parse_plan(data: Any) -> Plan:
         raise PlanError.one("plan", "a plan file is one JSON object")
     if data.get("format") != FORMAT:
         raise PlanError.one("format", f"this is not a plan file: format must be '{FORMAT}'")
-    if data.get("version") != VERSION:
-        raise PlanError.one(
-            "version", f"version {shown(str(data.get('version')), 20)} is not known here; only {VERSION}"
-        )
+    if data.get("version") not in OLDER and data.get("version") != VERSION:
+        what = f"version {shown(str(data.get('version')), 20)} is not known here; only up to {VERSION}"
+        raise PlanError.one("version", what)
+    data = {**data, "version": VERSION}  # version 1 knew no places: its marks meet by chance, as they did
     for field, most in (("steps", MAX_STEPS), ("zones", MAX_ZONES)):
         if isinstance(data.get(field), list) and len(data[field]) > most:
             raise PlanError.one(field, f"{len(data[field])} are too many; at most {most}")

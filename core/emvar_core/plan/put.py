@@ -49,6 +49,7 @@ def step_data(k: Knowledge, technique: Technique, template: StepTemplate) -> dic
         "passes": template.passes,
         "sheen": template.sheen,
         "coverage": template.coverage,
+        "place": template.place,
         "dry_film_um": template.film_um,
         "action": template.action,
         "carrier": template.carrier,

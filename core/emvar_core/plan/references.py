@@ -49,6 +49,13 @@ def check_references(plan: Plan) -> None:
         if step.recipe_of is not None and step.recipe_of not in seen:
             what = f"there is no step '{step.recipe_of}'"
             problems.append(Problem(where=f"{_place_of(plan, i)}.recipe_of", what=what))
+        if isinstance(step, CoatStep):
+            for field, ids in (("on", [step.on] if step.on is not None else []), ("beside", step.beside)):
+                for other in ids:
+                    if not isinstance(seen.get(other), CoatStep) or other == step.id:
+                        problems.append(
+                            Problem(where=f"{_place_of(plan, i)}.{field}", what=f"there is no other coat '{other}'")
+                        )
     for i, trial in enumerate(plan.trials):
         for field, step_id in (("upper", trial.upper), ("lower", trial.lower)):
             if step_id is not None and step_id not in seen:

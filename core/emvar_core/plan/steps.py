@@ -17,6 +17,7 @@ from ..vocabulary import (
     Model,
     Name,
     PigmentSpeed,
+    Place,
     Role,
     Share,
     Sheen,
@@ -66,7 +67,10 @@ Coverage = Annotated[float, Field(ge=LEAST, le=1)]
 
 
 class StepBase(Model):
-    """What every step has: where, when, how long, with what help."""
+    """What every step has: where, when, how long, with what help.
+
+    `place`: where in its zones; None: by chance. `patch`: a patch's name; patches of one name are the same spot.
+    """
 
     id: Annotated[Id, PLACE]
     name: Annotated[Name, LOOK]
@@ -79,6 +83,8 @@ class StepBase(Model):
     recipe_of: Annotated[Id | None, NOTHING] = None
     needs_part_off: Annotated[bool, PLACE] = False
     note: Annotated[Text, NOTHING] = ""
+    place: Annotated[Place | None, PLACE] = None
+    patch: Annotated[Name | None, PLACE] = None
 
     def model_post_init(self, _: Any) -> None:
         # A step is told by its kind, so the kind is always written, also where it was left to the class.
@@ -86,7 +92,10 @@ class StepBase(Model):
 
 
 class CoatStep(StepBase):
-    """Adds material to each of its zones. What is left out is the material's usual."""
+    """Adds material to each of its zones. What is left out is the material's usual.
+
+    `on`: the coat on whose marks it lies; `beside`: coats that it never meets.
+    """
 
     kind: Annotated[Literal["coat"], VERDICT] = "coat"
     material: Annotated[Id, VERDICT]
@@ -98,6 +107,8 @@ class CoatStep(StepBase):
     sheen: Annotated[Sheen | None, VERDICT] = None
     coverage: Annotated[Coverage | None, PLACE] = None
     coverage_by_zone: Annotated[dict[Id, Coverage], PLACE] = {}
+    on: Annotated[Id | None, PLACE] = None
+    beside: Annotated[list[Id], Field(max_length=64), PLACE] = []
     measured: Annotated[Measured | None, LOOK] = None
     pigment_dries: Annotated[PigmentSpeed | None, VERDICT] = None
 

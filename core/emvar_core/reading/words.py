@@ -41,6 +41,7 @@ ACTIONS: dict[WorkAction | FittingAction, str] = {
     WorkAction.STREAK: "Drag into streaks",
     WorkAction.CHIP: "Chip",
     WorkAction.SCRAPE: "Scrape",
+    WorkAction.LIFT: "Lift single marks",
     FittingAction.MASK: "Mask",
     FittingAction.UNMASK: "Unmask",
     FittingAction.HANDLE: "Handle",

@@ -19,7 +19,8 @@ from enum import StrEnum
 from functools import partial
 
 from ..judging import Stack, after, base_layer, conditions_of, landing_of, meetings, window_of
-from ..judging.stack import beside
+from ..judging.contacts import sight
+from ..judging.stack import beside, spot_in
 from ..knowledge import Knowledge
 from ..memory import MEMORY, intern
 from ..physics.hardening import Drying
@@ -381,13 +382,15 @@ class _Maker:
         stack = self.stacks[zone]
         met = beside(step, stack) if isinstance(step, WorkingStep) else stack
         landing = landing_of(self.c, step, self.times[step.id])
-        here = meetings(self.c, landing, met, self.bases[zone])
+        spot = spot_in(self.k, step, zone, stack)
+        seen = sight(spot, met)
+        here = meetings(self.c, landing, seen, self.bases[zone])
         if not here:
             return []
         layers = here[0].layers
         below = tuple(
             (kind_of(self.steps[e.layer.step_id or ""]), e.layer.coverage, round(ready - e.layer.end_min, 3))
-            for e in met[-len(layers) :]
+            for e in seen.stack
         )
         key = (self.c.key, kind_of(step), landing.coverage, below, self.bases[zone].name, self.patience)
         asks: list[_Asked] = _SCANNED.once(key, lambda: _weigh(_Scan(here, ready), self.patience))

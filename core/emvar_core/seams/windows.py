@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..knowledge import Knowledge
 from ..physics.blend import Blend, carrier_share
 from ..physics.hansen import power_on
 from ..physics.hardening import Drying
-from ..vocabulary import PRACTICE, Event, FilmClass, SolventFamily, SystemRole, Verdict, WorkAction, capital
+from ..vocabulary import PRACTICE, Edge, Event, FilmClass, SolventFamily, SystemRole, Verdict, WorkAction, capital
 from .situation import Layer
 
 CHIP_THICK_UM = 20.0
@@ -131,14 +131,23 @@ def chip_window(k: Knowledge, layer: Layer, below: Layer | None) -> OpenWindow:
     )
 
 
+# Done at once, while the coat is wet: only wiping has to wait until it is dry to the touch.
+WHILE_WET = (WorkAction.BLEND, WorkAction.STREAK, WorkAction.LIFT)
+
+
+def _at_once(drying: Drying) -> Edges:
+    return Edges(drying.end_min, drying.end_min, drying.end_min)
+
+
 def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | None, carrier: Blend) -> OpenWindow:
     """The window in which a working step may act on a coat, with the carrier that it uses."""
     assert layer.drying is not None and layer.system is not None
     if action is WorkAction.CHIP:
         return chip_window(k, layer, below)
+    like = WorkAction.WIPE if action is WorkAction.LIFT else action
     for window in windows_of(layer):
-        if window.action is action:
-            needs = layer.system.windows[action].by
+        if window.action is like:
+            needs = layer.system.windows[like].by
             facts = k.carriers[needs]
             # A stronger carrier opens it too; what it meets below is told apart.
             opened = power_on(k, carrier, layer.system).power > OPENS
@@ -149,17 +158,21 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
                     f"{layer.words} is moved by {facts.words}; this carrier does not open it, or cuts below it.",
                     f"Work it with {facts.words}.",
                 )
-            return window
-    fresh = layer.is_film(FilmClass.DISPERSION) and carrier.water >= SEES_WATER and action is WorkAction.WIPE
-    if fresh:  # water takes it off for minutes, until its particles fuse
+            return replace(window, action=action, opens=_at_once(layer.drying)) if action in WHILE_WET else window
+    fresh = layer.is_film(FilmClass.DISPERSION) and carrier.water >= SEES_WATER
+    if fresh and action in (WorkAction.BLEND, WorkAction.STREAK):  # drawn out until it is dry to the touch
+        drying = layer.drying
+        closes = Edges(*(drying.event(Event.TOUCH, e) for e in (Edge.EARLY, Edge.BEST, Edge.LATE)))
+        why = f"a water-borne film is moved until it is dry to the touch; {PRACTICE}"
+        return OpenWindow(action, _at_once(drying), closes.early, closes, why)
+    if fresh and like is WorkAction.WIPE:  # water takes it off for minutes, until its particles fuse
         drying, system = layer.drying, layer.system
         fused = [math.sqrt(a * b) for a, b in zip(system.event(Event.TOUCH), system.event(Event.RECOAT), strict=True)]
-        at_once = Edges(drying.end_min, drying.end_min, drying.end_min)
         closes = _edges(drying, (fused[0], math.sqrt(fused[0] * fused[1]), fused[1]))
         why = f"a water-borne film re-opens with water until it has fused; {PRACTICE}"
-        return OpenWindow(action, at_once, drying.when(system.touch[0]), closes, why)
+        return OpenWindow(action, _at_once(drying), drying.when(system.touch[0]), closes, why)
     if layer.is_film(FilmClass.WATER_SOLUBLE, FilmClass.LOOSE) or power_on(k, carrier, layer.system).power > REOPENS:
-        start = Edges(layer.drying.end_min, layer.drying.end_min, layer.drying.end_min)
+        start = _at_once(layer.drying)
         end = Edges(math.inf, math.inf, math.inf)
         return OpenWindow(action, start, math.inf, end, "it re-opens with this carrier at any age")
     return _never(

@@ -71,12 +71,15 @@ def harm(s: Standing, below: int, means: Means) -> list[tuple[Layer, float, str,
     for i, layer in enumerate(layers):
         if left < LEAST_SHARE:
             break
+        met = left * layer.coverage
+        left -= met
+        if met < LEAST_SHARE:
+            continue
         for f in findings(Meeting(s.k, landing, layers, i, s.at_min), s.at_min, Edge.LATE):
             at = f.on(i)
             known = harmed.get(at)
             if f.severity >= CAUTION_FROM and (known is None or known[1] < f.severity):
                 harmed[at] = (layers[at], f.severity, f.word, f.sentence)
-        left -= left * layer.coverage
     return [harmed[i] for i in sorted(harmed)]
 
 

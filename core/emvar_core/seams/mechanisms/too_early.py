@@ -26,6 +26,7 @@ SPARSE = 0.15  # coverage below which a coat seals nothing in
 SCRUBS = 0.75  # rub from which work is a scrub
 LACQUERED = 0.2  # share of hot solvents from which a coat bites like a lacquer
 FULL_FILM_UM = 8.0  # of alkyd, from which lacquer over it has to wait until it is hard
+THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it is dry to the touch (common practice)
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20
 WORKED = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.WET_WIPE, Method.SCRUB)
 HANDLED = (FittingAction.HANDLE, FittingAction.GLUE, FittingAction.FIT, FittingAction.REMOVE)
@@ -66,7 +67,7 @@ def needed(layer: Layer, landing: Landing) -> Needed:
     if layer.system.film is FilmClass.WATER_SOLUBLE:
         return Event.RECOAT, f"{words} is not dry yet: the coat runs into it.", 0.6
     if spirited and not oxidising:
-        return _before_spirit(landing, words)
+        return _before_spirit(layer, landing, words)
     if spirited and oxidising and landing.contact is Contact.LAY:
         if landing.method is Method.SPECKLE:
             return Event.TOUCH, f"{words} is still open: the specks run into it.", 0.55
@@ -96,10 +97,12 @@ def _before_touch(landing: Landing, words: str) -> Needed:
     return NOTHING_NEEDED
 
 
-def _before_spirit(landing: Landing, words: str) -> Needed:
+def _before_spirit(layer: Layer, landing: Landing, words: str) -> Needed:
     working = landing.contact is Contact.WORK
     if working and landing.rub < SCRUBS:
         return NOTHING_NEEDED  # the coat worked on was laid with the same spirit: its own seam has said it
+    if layer.film is FilmClass.DISPERSION and layer.film_um <= THIN_UM:
+        return Event.TOUCH, f"{words} is not dry to the touch: spirit floats it off.", 0.6
     if landing.method in WORKED or working:
         why = f"{words} still holds thinner: spirit softens it and a wash stains or lifts it."
         return Event.SPIRIT, why, 0.6
