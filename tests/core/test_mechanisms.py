@@ -6,7 +6,8 @@ from dataclasses import replace
 from unittest import TestCase
 
 from emvar_core.judging import base_layer, conditions_of, landing_of, meetings, stand
-from emvar_core.judging.stack import beside
+from emvar_core.judging.contacts import sight
+from emvar_core.judging.stack import beside, spot_in
 from emvar_core.judging.verdicts import judge
 from emvar_core.knowledge import knowledge
 from emvar_core.plan import WorkingStep, step_times
@@ -36,7 +37,7 @@ def some_meetings(seed: int) -> Iterator[tuple[Meeting, float]]:
         here = stand(made, zone.id, at, c).stack
         stack = beside(step, here) if isinstance(step, WorkingStep) else here
         landing = landing_of(c, step, times[step.id])
-        for m in meetings(c, landing, stack, base_layer(K, made, zone)):
+        for m in meetings(c, landing, sight(spot_in(c.k, step, zone.id, here), stack), base_layer(K, made, zone)):
             yield Meeting(c.k, landing, m.layers, m.index, at), at
 
 

@@ -22,7 +22,7 @@ class Refusals(TestCase):
     def test_other_json_and_other_versions(self) -> None:
         self.refused([], "plan", "one JSON object")
         self.refused({"format": "something"}, "format", "not a plan file")
-        self.refused({"format": "emvar-plan", "version": 7}, "version", "only 1")
+        self.refused({"format": "emvar-plan", "version": 7}, "version", "only up to 2")
 
     def test_unknown_field_and_wrong_unit_are_named_with_the_step(self) -> None:
         data = plan_json([coat("a", "lacquer_primer", wait_hours=2)])

@@ -16,6 +16,8 @@ from .conditions import Conditions
 from .stack import Stack, exposed, seen_at
 from .verdicts import Judged, judge
 
+# What is spoiled on less than this is a hint: of the zone at all, or of the zone and of the mark itself.
+LEAST_OF_ZONE, SLIGHT_ZONE, SLIGHT_MARK = 0.001, 0.02, 0.10
 SIGHT = 8  # layers below that a seam looks at; nothing that a bench can lay reaches further
 
 _CONTACTS = MEMORY.door("meetings of a landing", 60_000)
@@ -24,12 +26,17 @@ _VERDICTS = MEMORY.door("verdicts", 60_000)
 
 @dataclass(frozen=True, slots=True)
 class ContactVerdict:
-    """What was judged of one layer that is met. Its times count from the landing; `key` stands for all of it."""
+    """What was judged of one layer that is met. Its times count from the landing; `key` stands for all of it.
+
+    `share` of what lands meets it, which is `zone_share` of the zone. `slight`: so little that it is a hint at most.
+    """
 
     index: int
     share: float
     judged: Judged
     key: int
+    zone_share: float
+    slight: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +46,12 @@ class Sight:
 
     stack: Stack
     whole: bool
+    spot: Spot
+
+    def slight(self, share: float) -> bool:
+        """Whether what is spoiled over this share of what lands is a hint at most, unless it was meant to lie there."""
+        zone = share * self.spot.coverage
+        return self.spot.on is None and (zone < LEAST_OF_ZONE or (zone < SLIGHT_ZONE and share < SLIGHT_MARK))
 
     def layers(self, base: Layer) -> tuple[Layer, ...]:
         """The layers below, nearest first, down to the base material where the stack is short enough to see it."""
@@ -48,13 +61,13 @@ class Sight:
 
 def sight(spot: Spot, stack: Stack) -> Sight:
     """What is met at a spot of a stack; nothing that a bench can lay reaches further down than `SIGHT` coats."""
-    return Sight(seen_at(spot, stack[-SIGHT:]), len(stack) < SIGHT)
+    return Sight(seen_at(spot, stack[-SIGHT:]), len(stack) < SIGHT, spot)
 
 
 def meetings(c: Conditions, landing: Landing, met: Sight, base: Layer) -> list[Meeting]:
     """What lands, on each layer that it meets, with the instant left open: for the schedule, and for what would be."""
     layers = met.layers(base)
-    return [Meeting(c.k, landing, layers, i) for i, _ in exposed(layers)]
+    return [Meeting(c.k, landing, layers, i) for i, share in exposed(layers) if not met.slight(share)]
 
 
 def judge_landing(
@@ -67,14 +80,14 @@ def judge_landing(
     aged = tuple((e.content, e.layer.coverage, at_min - e.layer.end_min) for e in reversed(met.stack))
     bottom = base.name if met.whole else ""
     about = (c.key, content, landing.air, c.instant(at_min))
-    key = intern((about, aged, bottom))
+    key = intern((about, aged, bottom, met.spot.coverage, met.spot.on is None))
     known: list[ContactVerdict] | None = _CONTACTS.get(key)
     if known is not None:
         return key, known
     layers = met.layers(base)
     ages = (*aged, (bottom,))
     judged = [
-        _judge_meeting(c, Meeting(c.k, landing, layers, i, at_min), about, ages, share, at_min)
+        _judge_meeting(c, Meeting(c.k, landing, layers, i, at_min), about, ages, share, met, at_min)
         for i, share in exposed(layers)
     ]
     return key, _CONTACTS.put(key, judged)
@@ -82,11 +95,12 @@ def judge_landing(
 
 def _judge_meeting(
     c: Conditions, m: Meeting, about: tuple[object, ...], ages: tuple[tuple[object, ...], ...], share: float,
-    at_min: float,
+    met: Sight, at_min: float,
 ) -> ContactVerdict:  # fmt: skip
     key = intern((about, m.index, reading(m, ages)))
     judged = _VERDICTS.once(key, lambda: judge(m, at_min, opens=c.opens).shifted(-at_min))
-    return ContactVerdict(m.index, round(share, 3), judged, key)
+    zone = round(share * met.spot.coverage, 4)
+    return ContactVerdict(m.index, round(share, 3), judged, key, zone, met.slight(share))
 
 
 def reading(m: Meeting, ages: tuple[tuple[object, ...], ...]) -> tuple[object, ...]:

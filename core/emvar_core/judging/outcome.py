@@ -79,7 +79,8 @@ class ReachOut(Model):
 
 
 class SeamOut(Model):
-    """A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper.
+    """A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper. `share` of the
+    upper coat meets the lower one, which is `zone_share` of the zone.
 
     `sure`: how far from another verdict. `check` proves a wait is over; `assumes` is the film and air it rests on.
     """
@@ -91,6 +92,7 @@ class SeamOut(Model):
     contact: Contact
     at_min: float
     share: float
+    zone_share: float
     verdict: Verdict
     word: str
     sentence: str

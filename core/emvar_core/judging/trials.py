@@ -13,11 +13,11 @@ from .outcome import SeamOut
 AGE_TOLERANCE = 0.15  # a trial holds for the age at which it was made, give or take this share
 LEAST_AGE_MIN = 30.0
 VERSION = "2:"
-# The fields that did not count in fingerprints of the first version, which had no number. Never changed again.
+# The fields that did not count in fingerprints of the first version, which had no number; and those that came later.
 FIRST_VERSION_LEFT_OUT = {
-    "place", "patch", "on", "beside",
     "id", "name", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour", "technique",
     "coverage", "coverage_by_zone", "acts_on", "needs_part_off", "measured",
+    "place", "patch", "on", "beside",  # which came later
 }  # fmt: skip
 
 

@@ -118,7 +118,16 @@ def seam_out(
     step: AnyStep, zone_id: str, landing: Landing, entry: ContactVerdict, names: Names, start_min: float
 ) -> SeamOut:
     """A judged contact as a seam; the same object where all that it says is the same, whatever changed deeper down."""
-    key = (step.id, zone_id, start_min, tuple(i for i, _ in names), entry.key, entry.share)
+    key = (
+        step.id,
+        zone_id,
+        start_min,
+        tuple(i for i, _ in names),
+        entry.key,
+        entry.share,
+        entry.zone_share,
+        entry.slight,
+    )
     return _SEAMS.once(key, lambda: _seam_out(step, zone_id, landing, entry, names, start_min))
 
 
@@ -130,8 +139,11 @@ def _seam_out(
     worst = judged.findings[0] if judged.findings else None
     responsible = worst.on(entry.index) if worst else entry.index
     sentence, advice, word = sound_words(landing, lower_name), "", "sound"
-    if worst is not None and judged.verdict is not Verdict.SOUND:
+    verdict = Verdict.SOUND if entry.slight else judged.verdict
+    if worst is not None and verdict is not Verdict.SOUND:
         sentence, advice, word = worst.sentence, worst.advice, worst.word
+    elif worst is not None and judged.verdict is not Verdict.SOUND:
+        sentence = f"{worst.sentence} But they meet on {entry.zone_share * 100:.2g} % of the zone: a hint, no more."
     return SeamOut.stated(
         id=seam_id(step.id, zone_id, lower_id),
         zone_id=zone_id,
@@ -140,7 +152,8 @@ def _seam_out(
         contact=landing.contact,
         at_min=start_min,
         share=entry.share,
-        verdict=judged.verdict,
+        zone_share=entry.zone_share,
+        verdict=verdict,
         word=word,
         sentence=sentence,
         advice=advice,
@@ -149,9 +162,9 @@ def _seam_out(
         rests_on=worst.rests_on if worst else "nothing found that harms it",
         responsible=names[responsible][0],
         depth=responsible - entry.index,
-        opens_best_min=later(judged.opens_best_min, start_min),
-        opens_careful_min=later(judged.opens_careful_min, start_min),
-        eventual=judged.eventual,
+        opens_best_min=None if entry.slight else later(judged.opens_best_min, start_min),
+        opens_careful_min=None if entry.slight else later(judged.opens_careful_min, start_min),
+        eventual=None if entry.slight else judged.eventual,
         closes=None,
         missed=False,
         findings=[_finding_out(f, names, entry.index) for f in judged.findings],
@@ -227,6 +240,7 @@ def window_seam(step: WorkingStep, zone_id: str, target: Layer, window: OpenWind
         contact=Contact.WORK,
         at_min=timing.start_min,
         share=round(target.coverage, 3),
+        zone_share=round(target.coverage, 4),
         verdict=said.verdict,
         word=said.word,
         sentence=said.sentence,

@@ -11,6 +11,7 @@ from ..physics.viscosity import WORDS as THICKNESSES
 from ..vocabulary import (
     LAID_BY,
     METHOD_WORDS,
+    PLACE_WORDS,
     WORKED_WITH,
     AidKind,
     Basis,
@@ -273,6 +274,7 @@ class Words(Model):
     units: list[Word]
     thicknesses: list[str]
     searches: list[Word]
+    places: list[Word]
 
 
 class Work(Model):
@@ -312,6 +314,7 @@ def words() -> Words:
         units=_all(UNITS),
         thicknesses=[word for word, _, _ in THICKNESSES],
         searches=_all(SEARCHES),
+        places=_all(PLACE_WORDS),
     )
 
 
@@ -324,7 +327,8 @@ def works_of(k: Knowledge, coat: Coat) -> list[Work]:
     windows = k.systems[coat.system].windows
     works = []
     for action, facts in k.work.items():
-        by: Carrier | None = windows[action].by if action in windows else None
+        like = WorkAction.WIPE if action is WorkAction.LIFT else action  # marks are lifted from what is wiped
+        by: Carrier | None = windows[like].by if like in windows else None
         if by is None and action is WorkAction.CHIP and coat.use is Use.COLOUR:
             by = facts.carrier
         if by is not None:

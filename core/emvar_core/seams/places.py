@@ -62,7 +62,7 @@ def shared(upper: Spot, lower: Spot) -> float:
     >>> chips, wash = Spot("chips", 0.04, Place.EDGES), Spot("wash", 0.08, Place.RECESSES)
     >>> shared(chips, wash), shared(Spot("clear"), wash)
     (0.0, 0.08)
-    >>> shared(Spot("cores", 0.01, Place.EDGES), chips)
+    >>> round(shared(Spot("cores", 0.01, Place.EDGES), chips), 3)
     0.4
     >>> shared(Spot("cores", 0.01, Place.EDGES, on="chips"), chips)
     1.0

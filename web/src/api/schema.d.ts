@@ -1292,6 +1292,8 @@ export interface components {
         /**
          * CoatStep
          * @description Adds material to each of its zones. What is left out is the material's usual.
+         *
+         *     `on`: the coat on whose marks it lies; `beside`: coats that it never meets.
          */
         CoatStep: {
             /** Id */
@@ -1331,6 +1333,9 @@ export interface components {
              * @default
              */
             note: string;
+            place?: components["schemas"]["Place"] | null;
+            /** Patch */
+            patch?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1355,6 +1360,13 @@ export interface components {
             coverage_by_zone: {
                 [key: string]: number;
             };
+            /** On */
+            on?: string | null;
+            /**
+             * Beside
+             * @default []
+             */
+            beside: string[];
             measured?: components["schemas"]["Measured"] | null;
             pigment_dries?: components["schemas"]["PigmentSpeed"] | null;
         };
@@ -1505,6 +1517,9 @@ export interface components {
              * @default
              */
             note: string;
+            place?: components["schemas"]["Place"] | null;
+            /** Patch */
+            patch?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1801,6 +1816,12 @@ export interface components {
          */
         PigmentSpeed: "fast" | "usual" | "slow";
         /**
+         * Place
+         * @description Where in its zone a coat lies, or something is done.
+         * @enum {string}
+         */
+        Place: "all_over" | "edges" | "recesses" | "fasteners" | "raised" | "middles" | "upward" | "low_band" | "sources" | "patch" | "scattered";
+        /**
          * Plan
          * @description A whole build: what it is, its zones, its steps in order, its air, its schools, its own materials.
          */
@@ -1813,10 +1834,10 @@ export interface components {
             format: "emvar-plan";
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             build: components["schemas"]["Build"];
             /** Zones */
             zones: components["schemas"]["Zone"][];
@@ -1962,7 +1983,8 @@ export interface components {
         };
         /**
          * SeamOut
-         * @description A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper.
+         * @description A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper. `share` of the
+         *     upper coat meets the lower one, which is `zone_share` of the zone.
          *
          *     `sure`: how far from another verdict. `check` proves a wait is over; `assumes` is the film and air it rests on.
          */
@@ -1980,6 +2002,8 @@ export interface components {
             at_min: number;
             /** Share */
             share: number;
+            /** Zone Share */
+            zone_share: number;
             verdict: components["schemas"]["Verdict"];
             /** Word */
             word: string;
@@ -2160,7 +2184,7 @@ export interface components {
          * @description What is done to a coat while it can be worked.
          * @enum {string}
          */
-        WorkAction: "wipe" | "blend" | "streak" | "chip" | "scrape";
+        WorkAction: "wipe" | "blend" | "streak" | "chip" | "scrape" | "lift";
         /**
          * WorkingStep
          * @description Acts on a coat while it can still be worked.
@@ -2203,6 +2227,9 @@ export interface components {
              * @default
              */
             note: string;
+            place?: components["schemas"]["Place"] | null;
+            /** Patch */
+            patch?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2638,6 +2665,8 @@ export interface components {
             thicknesses: string[];
             /** Searches */
             searches: components["schemas"]["Word"][];
+            /** Places */
+            places: components["schemas"]["Word"][];
         };
         /**
          * Work

@@ -28,3 +28,12 @@ it("a coat that does not cover shows what lies below it", () => {
   expect(coatFill("#883322", "matt", 0.5)).toContain("13.0px");
   expect(coatFill("#883322", "gloss", 1)).toContain("255 255 255");
 });
+
+it("a mark is drawn where it lies", () => {
+  const drawn = (place: string, from = 0) => coatFill("#883322", "matt", 0.2, { place, from });
+  expect(drawn("edges")).toContain("#883322 0 10.0%");
+  expect(drawn("patch", 0.3)).toContain("#883322 30.0% 50.0%");
+  expect(
+    new Set(["edges", "recesses", "low_band", "upward", "scattered", "sources"].map((p) => drawn(p))).size,
+  ).toBe(6);
+});

@@ -37,6 +37,7 @@ export function tell(words: Words | undefined) {
     roles: options(words?.roles),
     thicknesses: words?.thicknesses ?? [],
     aids: options(words?.aids),
+    places: options(words?.places),
     uses: options(words?.uses),
     goals: (words?.goals ?? []).map((g) => g.id),
     laidBy: options(words?.laid_by),

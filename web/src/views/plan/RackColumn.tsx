@@ -2,6 +2,7 @@
 import { memo, useRef } from "react";
 import type { Assessment, Plan } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
+import { patchFrom } from "../../model/places";
 import type { Column, Row } from "../../drawing/layout";
 import { useWords } from "../../parts/BuildDoor";
 import { BASE_PX, WORDS_FROM_PX } from "../../drawing/tokens";
@@ -77,6 +78,10 @@ export function ColumnView(p: ColumnProps) {
             colour={coat?.colour ?? ""}
             sheen={coat?.sheen ?? ""}
             coverage={coat?.coverage ?? 1}
+            place={row.step.place ?? ""}
+            from={
+              row.step.kind === "coat" ? patchFrom(plan.steps ?? [], row.step, row.zone, assessment.coats) : 0
+            }
             film={row.film}
             selected={p.selectedRow === id}
             tabStop={p.tabStop === id}
@@ -172,6 +177,8 @@ type RowProps = {
   colour: string;
   sheen: string;
   coverage: number;
+  place: string;
+  from: number;
   film: number;
   selected: boolean;
   tabStop: boolean;
@@ -248,7 +255,12 @@ const RowView = memo(
         style={{
           ...place,
           ["--coat" as string]: p.colour,
-          ...(laid ? { background: coatFill(p.colour, p.sheen, p.coverage), color: ink } : {}),
+          ...(laid
+            ? {
+                background: coatFill(p.colour, p.sheen, p.coverage, { place: p.place, from: p.from }),
+                color: ink,
+              }
+            : {}),
         }}
         aria-label={`${p.name}, ${Math.round(p.film)} µm, ${p.stateWords}`}
         title={`${p.name} · ${Math.round(p.film * 10) / 10} µm ${p.sheen} · ${p.stateWords}`}
@@ -272,6 +284,8 @@ const RowView = memo(
     a.colour === b.colour &&
     a.sheen === b.sheen &&
     a.coverage === b.coverage &&
+    a.place === b.place &&
+    a.from === b.from &&
     a.film === b.film &&
     a.selected === b.selected &&
     a.tabStop === b.tabStop &&

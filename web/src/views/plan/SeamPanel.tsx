@@ -55,7 +55,9 @@ export function SeamPanel(p: {
           {seam.depth > 0
             ? ` · responsible: ${name(seam.responsible)}, ${seam.depth} ${seam.depth === 1 ? "layer" : "layers"} further down`
             : ""}
-          {seam.share < 0.95 ? ` · meets it on ${Math.round(seam.share * 100)} % of the surface` : ""}
+          {seam.share < 0.95
+            ? ` · meets it over ${Math.round(seam.share * 100)} % of the mark, ${Math.round(seam.zone_share * 1000) / 10} % of the zone`
+            : ""}
         </p>
       </header>
       <p className="text-base">{seam.sentence}</p>

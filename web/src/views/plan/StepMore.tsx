@@ -78,24 +78,6 @@ export function More(p: Props & { set: Set }) {
             onTake={(v) => setAid({ ...aid, temp_c: v })}
           />
         ) : null}
-        {step.kind === "coat" ? (
-          <NumberField
-            label="Covers of each zone"
-            unit="%"
-            value={(step.coverage ?? known.coats.find((c) => c.id === step.material)?.coverage ?? 1) * 100}
-            onTake={(v) => set("coverage", v / 100)}
-          />
-        ) : null}
-        {step.kind === "coat" && step.zones.length > 1 ? (
-          <NumberField
-            label={`Covers of ${plan.zones.find((z) => z.id === p.zone)?.name}`}
-            unit="%"
-            value={
-              step.coverage_by_zone?.[p.zone] !== undefined ? step.coverage_by_zone[p.zone]! * 100 : null
-            }
-            onTake={(v) => set("coverage_by_zone", { ...step.coverage_by_zone, [p.zone]: v / 100 })}
-          />
-        ) : null}
         <label className="col-span-2 flex min-h-7 items-center gap-2">
           <input
             type="checkbox"

@@ -10,6 +10,7 @@ import { stateAt } from "../../model/live";
 import { FaultPanel, RescuePanel } from "./Rescue";
 import { CoatFields, CupFigure, FittingFields, WorkFields } from "./StepFields";
 import { More } from "./StepMore";
+import { Where } from "./StepWhere";
 import type { Props } from "./stepParts";
 import { Zones } from "./StepZones";
 import { TechniqueNote } from "./Technique";
@@ -110,6 +111,7 @@ export function StepPanel(p: Props) {
           </ul>
         </div>
       ) : null}
+      {step.kind === "coat" ? <Where {...p} step={step} set={set} /> : null}
       <More {...p} set={set} />
       <TextField label="Note" multiline value={step.note ?? ""} onTake={(t) => set("note", t)} />
       <div className="flex flex-wrap gap-1.5 no-print">

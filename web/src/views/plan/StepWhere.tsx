@@ -1,0 +1,111 @@
+/** Where in its zones a coat lies, how much of them it covers, and how its marks lie to others. */
+import { memo } from "react";
+import type { Plan } from "../../api/client";
+import { useWords } from "../../parts/BuildDoor";
+import { Choice, NumberField, TextField } from "../../parts/Field";
+import type { Props, Set } from "./stepParts";
+
+type Coat = Extract<NonNullable<Plan["steps"]>[number], { kind: "coat" }>;
+
+/** Coats that share a zone with this one. */
+function coatsNear(plan: Plan, step: Coat): Coat[] {
+  return (plan.steps ?? []).filter(
+    (s): s is Coat => s.kind === "coat" && s.id !== step.id && s.zones.some((z) => step.zones.includes(z)),
+  );
+}
+
+/** In a few words: "on edges and corners, 5 %, on the marks of “Sponge”". */
+function inWords(
+  step: Coat,
+  near: Coat[],
+  covers: number,
+  places: { value: string; label: string }[],
+): string {
+  const name = (id: string) => `“${near.find((c) => c.id === id)?.name ?? id}”`;
+  const place = places.find((w) => w.value === step.place)?.label ?? (covers >= 95 ? "all over" : "anywhere");
+  const parts = [step.patch ? `${place} “${step.patch}”` : place];
+  if (covers < 95) parts.push(`${Math.round(covers * 10) / 10} %`);
+  if (step.on) parts.push(`on the marks of ${name(step.on)}`);
+  if (step.beside?.length) parts.push(`beside ${step.beside.map(name).join(", ")}`);
+  return parts.join(", ");
+}
+
+export const Where = memo(function Where(p: Props & { step: Coat; set: Set }) {
+  const { step, set, known, plan } = p;
+  const words = useWords();
+  const near = coatsNear(plan, step);
+  const at = (id: string) => (plan.steps ?? []).findIndex((s) => s.id === id);
+  const coverage = (c: Coat) => c.coverage ?? known.coats.find((k) => k.id === c.material)?.coverage ?? 1;
+  const below = near.filter((c) => at(c.id) < at(step.id) && coverage(c) < 0.95); // a full coat lies under everything
+  const covers = coverage(step) * 100;
+  const beside = step.beside ?? [];
+  return (
+    <details className="text-sm" data-testid="where">
+      <summary className="text-ink-2">Where: {inWords(step, near, covers, words.places)}</summary>
+      <div className="mt-2 grid grid-cols-2 gap-2">
+        <Choice
+          label="Place"
+          value={step.place ?? ""}
+          options={[{ value: "", label: "anywhere, by chance" }, ...words.places]}
+          onTake={(v) => void set("place", v || null)}
+        />
+        <NumberField
+          label="Covers of each zone"
+          unit="%"
+          value={covers}
+          onTake={(v) => set("coverage", v / 100)}
+        />
+        {step.place === "patch" ? (
+          <TextField
+            label="Name of the patch"
+            className="col-span-2"
+            value={step.patch ?? ""}
+            onTake={(t) => set("patch", t.trim() || null)}
+          />
+        ) : null}
+        {step.zones.length > 1 ? (
+          <NumberField
+            label={`Covers of ${plan.zones.find((z) => z.id === p.zone)?.name}`}
+            unit="%"
+            value={
+              step.coverage_by_zone?.[p.zone] !== undefined ? step.coverage_by_zone[p.zone]! * 100 : null
+            }
+            onTake={(v) => set("coverage_by_zone", { ...step.coverage_by_zone, [p.zone]: v / 100 })}
+          />
+        ) : null}
+        {below.length ? (
+          <Choice
+            label="Lies on the marks of"
+            className="col-span-2"
+            value={step.on ?? ""}
+            options={[
+              { value: "", label: "none in particular" },
+              ...below.map((c) => ({ value: c.id, label: c.name })),
+            ]}
+            onTake={(v) => void set("on", v || null)}
+          />
+        ) : null}
+        {below.length ? (
+          <fieldset className="col-span-2">
+            <legend className="text-xs text-ink-2">Lies beside, and never meets</legend>
+            {below.map((c) => (
+              <label key={c.id} className="flex min-h-6 items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={beside.includes(c.id)}
+                  onChange={(e) =>
+                    void set(
+                      "beside",
+                      e.target.checked ? [...beside, c.id] : beside.filter((id) => id !== c.id),
+                    )
+                  }
+                />
+                {c.name}
+              </label>
+            ))}
+          </fieldset>
+        ) : null}
+      </div>
+    </details>
+  );
+});
