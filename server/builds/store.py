@@ -15,7 +15,7 @@ from emvar_core.assess import assess
 from emvar_core.errors import PlanError
 from emvar_core.judging import Assessment
 from emvar_core.memory import MEMORY
-from emvar_core.plan import AnyEdit, Plan, apply, edits_json, parse_edits, parse_plan
+from emvar_core.plan import AnyEdit, Plan, apply, check_moves, edits_json, parse_edits, parse_plan
 
 from .models import Build, Change, Command
 
@@ -157,6 +157,7 @@ def edit(
     made: Applied | None = None
     if ready.revision == base_revision:
         made = applied(ready.plan, edits)
+        check_moves(ready.plan, made[0], edits)
         judge(made[0])
         plan_json(made[0])  # so that it is written out already, a step at a time
 

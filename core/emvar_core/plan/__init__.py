@@ -1,6 +1,7 @@
 """A plan: the open format, reading it, references, times and hours, edits, what is placed and recorded of it."""
 
 from .air import Aid, Air, AirSpan, BenchAir
+from .bonds import Bond, bonds, check_moves, crossed
 from .documents import Record, Schedule, as_placed
 from .edits import AnyEdit, apply, edits_json, parse_edits
 from .hours import USUAL, Hours, Sitting, sittings
@@ -25,6 +26,7 @@ __all__ = [
     "AnyEdit",
     "AnyStep",
     "BenchAir",
+    "Bond",
     "Build",
     "CoatStep",
     "Colour",
@@ -51,7 +53,10 @@ __all__ = [
     "apply",
     "as_placed",
     "at",
+    "bonds",
+    "check_moves",
     "coverage_of",
+    "crossed",
     "default_mix",
     "edits_json",
     "film_of",

@@ -29,6 +29,7 @@ from ..plan import (
     Plan,
     WorkingStep,
     apply,
+    crossed,
     default_mix,
     edits_json,
     film_of,
@@ -219,6 +220,8 @@ def _settle(
         changed, _ = apply(plan, edits)
     except PlanError:
         return None
+    if crossed(plan, changed, edits):
+        return None  # nobody would: a mask under what it protects, paint under its medium
     edits = list(edits)
     after = assess(clip(changed), zones=zones)
     for _ in range(SETTLE_ROUNDS):
@@ -516,6 +519,8 @@ def remark_remedies(plan: Plan, remark_id: str) -> list[Remedy]:
         try:
             changed, _ = apply(plan, attempt.edits)
         except PlanError:
+            continue
+        if crossed(plan, changed, attempt.edits):
             continue
         after = assess(changed)
         gone = all(r.id != remark_id or r.verdict.grave < remark.verdict.grave for r in after.remarks)
