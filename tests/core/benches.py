@@ -15,11 +15,16 @@ from emvar_core.ways.mend import mend
 from tests.builders import ROOT, coat, plan, plan_json, tug
 
 SECONDS = 25
+THICK_CORES = [
+    {"edit": "set_field", "step_id": "dark-cores", "field": field, "value": value}
+    for field, value in {"on": None, "place": None, "coverage": 0.3, "dry_film_um": 8}.items()
+]
 
 
 @lru_cache(maxsize=1)
 def mended() -> Plan:
-    before = tug()
+    """The tug, mended; with cores so thick and many that the streaks over them need an evening of their own."""
+    before, _ = apply(tug(), parse_edits(THICK_CORES))
     return apply(before, parse_edits(mend(before).edits))[0]
 
 

@@ -6,13 +6,15 @@ from dataclasses import dataclass, replace
 
 from ..knowledge import Knowledge
 from ..memory import intern
-from ..plan import AnyStep, CoatStep, Timing, WorkingStep, coverage_of
+from ..plan import AnyStep, CoatStep, FittingStep, Timing, WorkingStep, coverage_of
 from ..seams.places import EVERYWHERE, Spot, shared
 from ..seams.situation import COVERS, Layer
-from ..vocabulary import FilmClass, WorkAction
+from ..vocabulary import FilmClass, FittingAction, WorkAction
 from .conditions import Conditions
 from .laying import lay
 
+# Glueing and fitting touch the joint and where the fingers hold the part, so much of a zone (assumption).
+AT_A_JOINT, JOINT = (FittingAction.GLUE, FittingAction.FIT), 0.02
 LEAST_SHARE = 0.02  # of what lands: what less than that of it falls on is not met
 
 
@@ -63,6 +65,8 @@ def spot_of(step: AnyStep, coverage: float = 1.0) -> Spot:
     """Where a step is at work in its zone."""
     if isinstance(step, CoatStep):
         return Spot(step.id, coverage, step.place, step.patch, step.on, frozenset(step.beside))
+    if isinstance(step, FittingStep) and step.action in AT_A_JOINT and step.place is None:
+        return Spot(None, JOINT)
     return Spot(step.id, coverage, step.place, step.patch) if step.place is not None else EVERYWHERE
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..knowledge import Coat, Knowledge
-from ..vocabulary import Method, Role, Unit
+from ..vocabulary import Method, Role, Unit, Use
 from .steps import CoatStep, Mix, MixPart
 
 
@@ -36,9 +36,33 @@ def passes_of(k: Knowledge, step: CoatStep) -> int:
     return step.passes or k.coats[step.material].passes
 
 
+RUNS_OUT = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.SPECKLE)  # laid as wet as they run, however thinned
+
+
 def film_of(k: Knowledge, step: CoatStep) -> float:
-    """Dry film of the whole coat, µm."""
-    return step.dry_film_um or k.coats[step.material].dry_film_um
+    """Dry film of the whole coat, µm: the step's own, or its material's usual.
+
+    An effect that is thinned further than usual keeps its wet film, so its dry one is thinner by as much.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> k, parts = knowledge(), [{"material": "enamel_wash", "role": "paint", "amount": 1}]
+    >>> neat = CoatStep(id="a", name="a", zones=["z"], material="enamel_wash")
+    >>> thinner = {"material": "white_spirit", "role": "thinner", "amount": 9}
+    >>> film_of(k, neat), round(film_of(k, neat.model_copy(update={"mix": Mix(parts=[*parts, thinner])})), 2)
+    (2.0, 0.2)
+    """
+    coat = k.coats[step.material]
+    if step.dry_film_um:
+        return step.dry_film_um
+    if step.mix is None or coat.use is not Use.EFFECT or method_of(k, step) not in RUNS_OUT:
+        return coat.dry_film_um
+    usual = default_mix(k, step.material)
+    return coat.dry_film_um * min(1.0, _paint_share(step.mix) / (1.0 if usual is None else _paint_share(usual)))
+
+
+def _paint_share(mix: Mix) -> float:
+    paint = sum(p.amount for p in mix.parts if p.role in (Role.PAINT, Role.PIGMENT))
+    return paint / sum(p.amount for p in mix.parts)
 
 
 def coverage_of(step: CoatStep, coat: Coat, zone_id: str | None = None) -> float:

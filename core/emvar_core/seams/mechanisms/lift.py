@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import Basis, Edge, FilmClass, Kind
+from ...vocabulary import Basis, Contact, Edge, FilmClass, Kind
 from ..attack import basis_of, reached_through
 from ..checks import Check, through_dry
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
@@ -15,6 +15,7 @@ from ..situation import Finding, Layer, Reads, Situation
 STARVED_LOOSE = 0.45  # of a heavily thinned oil that never binds well (assumption: spirit re-opens it for weeks)
 OPENS_UM = 2.0  # depth at which a young film moves
 WATERED = 0.5
+THIN_UM, WIPED_THIN = 2.0, 0.5  # of a filter or a thinned wash (assumption)
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -38,6 +39,8 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
         loose = max(loose, STARVED_LOOSE)
         rests += "; thinned so far that it is starved of binder"
     severity = strength * loose * s.landing.rub * 1.6 * (1.0 if r.at == s.index else 0.5) * depth
+    if layer.film_um < THIN_UM:  # what goes over so thin a film hides what it takes along; wiping takes half of it
+        severity *= max(layer.film_um / THIN_UM, 0.0 if s.landing.contact is Contact.LAY else WIPED_THIN)
     if severity < FAINT:
         return
     yield MECHANISM.found(

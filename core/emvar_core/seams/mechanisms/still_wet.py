@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import PRACTICE, Basis, Edge, Event, FilmClass, Kind, Method, Use, capital
+from ...vocabulary import PRACTICE, Basis, Edge, Event, FilmClass, FittingAction, Kind, Method, Use, capital
 from ..checks import TOUCH as DRY_TO_TOUCH
 from ..mechanism import LAY, TOUCH, Course, Mechanism, Scrap, contacts
 from ..situation import LIGHT_PASS, METHODS, Finding, Situation
@@ -16,6 +16,8 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
     if layer.drying is None or layer.is_porous or layer.past(Event.TOUCH, at_min, edge):
         return
+    if landing.action is FittingAction.UNMASK:
+        return  # a mask comes off while the coat over it is young
     if landing.material is not None and landing.material.use is Use.EFFECT and landing.method is Method.DUST:
         return  # pigment is put onto tack, and into a coat that is worked
     wet = at_min < layer.drying.flash_end_min

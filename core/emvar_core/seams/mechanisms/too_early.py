@@ -25,6 +25,7 @@ from ..situation import Finding, Landing, Layer, Situation
 SPARSE = 0.15  # coverage below which a coat seals nothing in
 SCRUBS = 0.75  # rub from which work is a scrub
 LACQUERED = 0.2  # share of hot solvents from which a coat bites like a lacquer
+FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is dry to the touch (common practice)
 FULL_FILM_UM = 8.0  # of alkyd, from which lacquer over it has to wait until it is hard
 THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it is dry to the touch (common practice)
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20
@@ -71,6 +72,8 @@ def needed(layer: Layer, landing: Landing) -> Needed:
     if spirited and oxidising and landing.contact is Contact.LAY:
         if landing.method is Method.SPECKLE:
             return Event.TOUCH, f"{words} is still open: the specks run into it.", 0.55
+        if layer.film_um < FILTER_UM:
+            return Event.TOUCH, f"{words} is still wet: what goes over it runs into it.", 0.55
         if not layer.system.is_a(SystemRole.JUDGED_BY_WRINKLING):
             return Event.RECOAT, f"{words} is still open to spirit: the new work pulls it up.", 0.6
         return NOTHING_NEEDED
@@ -82,7 +85,8 @@ def needed(layer: Layer, landing: Landing) -> Needed:
         return _before_coat_on_alkyd(layer, landing, words)
     if landing.blend.parts:
         if layer.system.film is FilmClass.DISPERSION and landing.hot >= LACQUERED:
-            return Event.SPIRIT, f"{words} has only just fused: lacquer bites into it.", 0.55
+            event = Event.RECOAT if landing.method is Method.MIST else Event.SPIRIT  # a mist hardly wets it
+            return event, f"{words} has only just fused: lacquer bites into it.", 0.55
         return Event.RECOAT, f"{words} {WET_STILL}", 0.55
     return NOTHING_NEEDED
 
@@ -112,8 +116,8 @@ def _before_spirit(layer: Layer, landing: Landing, words: str) -> Needed:
 def _before_coat_on_alkyd(layer: Layer, landing: Landing, words: str) -> Needed:
     if landing.hot >= LACQUERED and layer.film_um >= FULL_FILM_UM:
         return Event.HARD, f"{words} is not hard: lacquer solvents swell and wrinkle half-hardened alkyd.", 0.55
-    if landing.coverage < SPARSE:
-        return Event.TOUCH, f"{words} is still open: what is dabbed on smears it.", 0.55
+    if landing.coverage < SPARSE or layer.film_um < FILTER_UM:
+        return Event.TOUCH, f"{words} is still open: what goes on smears it.", 0.55
     if landing.method is not Method.DUST:
         why = f"{words} has not hardened through: sealed in now, it stays soft and crazes later."
         return Event.RECOAT, why, 0.55

@@ -12,7 +12,8 @@ from ..reach import Reached, attacked
 from ..severity import FAINT
 from ..situation import Finding, Layer, Reads, Situation
 
-THIN_UM = 4.0  # thinner than this it smears rather than wrinkles
+# Thinner than this it smears rather than wrinkles, and the less so the less there is of it (assumption).
+THIN_UM, LEAST_SWOLLEN = 4.0, 0.1
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -42,7 +43,7 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
         bump = 1.0
     severity = power.power * swollen * bump
     if layer.film_um < THIN_UM:
-        severity *= 0.55 + 0.45 * layer.film_um / THIN_UM
+        severity *= LEAST_SWOLLEN + (1 - LEAST_SWOLLEN) * layer.film_um / THIN_UM
     if severity < FAINT:
         return
     basis, rests = basis_of(power)
