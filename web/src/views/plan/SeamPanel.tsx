@@ -56,7 +56,7 @@ export function SeamPanel(p: {
             ? ` · responsible: ${name(seam.responsible)}, ${seam.depth} ${seam.depth === 1 ? "layer" : "layers"} further down`
             : ""}
           {seam.share < 0.95
-            ? ` · meets it over ${Math.round(seam.share * 100)} % of the mark, ${Math.round(seam.zone_share * 1000) / 10} % of the zone`
+            ? ` · meets it over ${seam.zone_share < seam.share ? `${Math.round(seam.share * 100)} % of the mark, ` : ""}${Math.round(seam.zone_share * 1000) / 10} % of the zone`
             : ""}
         </p>
       </header>
