@@ -8,6 +8,7 @@ from unittest import TestCase
 from emvar_core.assess import assess
 from emvar_core.errors import PlanError
 from emvar_core.plan import Plan, apply, parse_edits, parse_plan
+from emvar_core.schedule.schedule import Bench, make
 from emvar_core.seams.places import SHARE_OF_ZONE, Spot, shared
 from emvar_core.vocabulary import Place, Rescued, Verdict
 from emvar_core.ways.rescue import rescue
@@ -66,6 +67,19 @@ class Judged(TestCase):
         self.assertEqual(set(met(self.marks(place="edges", beside=["a"]), "b")), {"g"})
         self.assertEqual(set(met(self.marks(place="recesses"), "b")), {"g"})
 
+    def test_what_is_split_off_stays_beside_and_on_what_the_whole_was(self) -> None:
+        for more, share in (({"beside": ["a"]}, None), ({"on": "a", "place": "edges"}, 1.0)):
+            zones = ["bow", "stern"]
+            ground = coat("g", "alcohol_acrylic_clear", sheen="satin", zones=zones)
+            first = coat("a", "enamel_wash", 2 * DAY, coverage=0.05, place="edges", method="brush", zones=zones)
+            over = coat("b", "enamel_wash", 5, coverage=0.03, method="brush", zones=zones, **more)
+            made = plan([ground, first, over], zones=zones, build={"base_material": "resin"})
+            split = {"edit": "split_step", "step_id": "a", "zones": ["stern"], "new_id": "a-stern"}
+            after, _ = apply(made, parse_edits([split]))
+            seams = assess(after).seams
+            self.assertEqual(getattr(seams.get("b~stern~a-stern"), "share", None), share)
+            self.assertEqual(getattr(seams.get("b~bow~a"), "share", None), share)
+
     def test_a_mark_on_another_s_marks_meets_nothing_else(self) -> None:
         self.assertEqual(met(self.marks(place="edges", on="a"), "b"), {"a": 1.0})
 
@@ -117,6 +131,22 @@ class Judged(TestCase):
             made = self.marks(**more)
             found = rescue(made, "b", "side", assess(made).coats["b~side"].end_min + 30)
             self.assertEqual(found.state, state, found.sentence)
+
+
+class Scheduled(TestCase):
+    def test_a_schedule_waits_for_what_is_met_and_not_for_a_sliver_whatever_it_was_asked_before(self) -> None:
+        def waits(covers: float) -> float:
+            steps = [
+                coat("g", "alcohol_acrylic_clear", sheen="satin"),
+                coat("a", "enamel_wash", 2 * DAY, coverage=0.05, method="brush", dry_film_um=4),
+                coat("b", "enamel_wash", 5, coverage=0.5, method="brush", coverage_by_zone={"side": covers}),
+            ]
+            found = make(Bench(on_resin(steps)), seconds=5).assessment.times
+            return found["b"].start_min - found["a"].end_min
+
+        self.assertGreater(waits(0.5), DAY / 2)
+        self.assertLess(waits(0.1), DAY / 2)
+        self.assertGreater(waits(0.5), DAY / 2)
 
 
 class Kept(TestCase):

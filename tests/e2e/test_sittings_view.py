@@ -293,7 +293,9 @@ class SittingsOnTheScreen(BrowserCase):
         row = page.get_by_test_id("plan-table").get_by_role("row").filter(has_text="Wet below the scuppers")
         expect(row).to_contain_text("skipped")
         row.get_by_role("button", name=re.compile("^Wet below")).click()
-        expect(page.get_by_test_id("step-panel").get_by_label("Name", exact=True)).to_have_value(re.compile("Wet below"))
+        expect(page.get_by_test_id("step-panel").get_by_label("Name", exact=True)).to_have_value(
+            re.compile("Wet below")
+        )
 
     def test_axe_finds_nothing_and_nothing_scrolls_sideways_in_both_themes(self) -> None:
         page = self.page

@@ -6,6 +6,7 @@ The key is made from what the mechanisms say they read, and a mechanism is shown
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..memory import MEMORY, intern
@@ -13,7 +14,7 @@ from ..seams.places import Spot
 from ..seams.registry import REGISTRY
 from ..seams.situation import Landing, Layer, Meeting, Reads
 from .conditions import Conditions
-from .stack import Stack, exposed, seen_at
+from .stack import Lying, Stack, exposed, seen_at
 from .verdicts import Judged, judge
 
 # What is spoiled on less than this is a hint: of the zone at all, or of the zone and of the mark itself.
@@ -59,7 +60,7 @@ class Sight:
         return (*near, base) if self.whole else near
 
 
-def sight(spot: Spot, stack: Stack) -> Sight:
+def sight(spot: Spot, stack: Sequence[Lying]) -> Sight:
     """What is met at a spot of a stack; nothing that a bench can lay reaches further down than `SIGHT` coats."""
     return Sight(seen_at(spot, stack[-SIGHT:]), len(stack) < SIGHT, spot)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from ..knowledge import Knowledge
@@ -64,7 +65,7 @@ def lying(c: Conditions, step: CoatStep, zone_id: str, timing: Timing) -> Lying:
 def spot_of(step: AnyStep, coverage: float = 1.0) -> Spot:
     """Where a step is at work in its zone."""
     if isinstance(step, CoatStep):
-        return Spot(step.id, coverage, step.place, step.patch, step.on, frozenset(step.beside))
+        return Spot(step.id, coverage, step.place, step.patch, step.on, frozenset(step.beside), step.recipe_of)
     if isinstance(step, FittingStep) and step.action in AT_A_JOINT and step.place is None:
         return Spot(None, JOINT)
     return Spot(step.id, coverage, step.place, step.patch) if step.place is not None else EVERYWHERE
@@ -84,7 +85,7 @@ def spot_worked(step: WorkingStep, stack: Stack) -> Spot:
     return spot if step.place is None else replace(spot, place=step.place, patch=step.patch)
 
 
-def seen_at(spot: Spot, stack: Stack) -> Stack:
+def seen_at(spot: Spot, stack: Sequence[Lying]) -> Stack:
     """What of a stack is met at a spot, each coat over as much of it as it shares with it."""
     return tuple(met for entry in stack if (met := entry.under(spot)) is not None)
 
@@ -98,7 +99,7 @@ def worked_on(step: WorkingStep, stack: Stack) -> tuple[int, ...]:
     return (place,) if medium is None else (place, medium)
 
 
-def medium_under(stack: Stack, place: int) -> int | None:
+def medium_under(stack: Sequence[Lying], place: int) -> int | None:
     """Where the medium lies that lets a coat go: under it, or under what lies beside it or covers only in part."""
     spot = stack[place].spot
     for i in range(place - 1, -1, -1):

@@ -16,7 +16,7 @@ from ..plan import AnyStep, CoatStep, Plan, Timing, WorkingStep, Zone
 from ..seams.places import Spot
 from ..seams.situation import Landing, Layer
 from ..seams.windows import OpenWindow, window_for
-from ..vocabulary import Verdict
+from ..vocabulary import Verdict, WorkAction
 from .conditions import Conditions
 from .contacts import SIGHT, judge_landing, sight
 from .laying import content_of, landing_of, lay, whole_of, working
@@ -94,7 +94,7 @@ def _worked_far_down(
     deep = []
     for step in part:
         if isinstance(step, WorkingStep) and (at := where.get(step.acts_on)) is not None:
-            under = medium_under(tuple(stack[: at + 1]), at)
+            under = medium_under(stack, at) if step.action is WorkAction.CHIP else None
             deep.append((len(stack) - at, stack[at].mark, -1 if under is None else stack[under].mark))
     return tuple(deep)
 
@@ -153,7 +153,7 @@ def _worked_seams(
     timing = times[step.id]
     seams = [window_seam(step, zone_id, target, window, timing)]
     landing = working(c, step)
-    others = list(beside(step, stack))
+    others = beside(step, stack)
     return seams + _meet(c, step, zone_id, landing, content_of(step), others, spot_worked(step, stack), base, timing)
 
 
@@ -169,12 +169,12 @@ def window_of(c: Conditions, step: WorkingStep, stack: Stack) -> tuple[Layer, Op
 
 
 def _meet(
-    c: Conditions, step: AnyStep, zone_id: str, landing: Landing, content: int, stack: list[Lying], spot: Spot,
+    c: Conditions, step: AnyStep, zone_id: str, landing: Landing, content: int, stack: Sequence[Lying], spot: Spot,
     base: Layer, timing: Timing,
 ) -> list[SeamOut]:  # fmt: skip
     """What a landing at a spot does on each layer that it meets there, as seams."""
     start = timing.start_min
-    met = sight(spot, tuple(stack))
+    met = sight(spot, stack)
     key, judged = judge_landing(c, landing, content, met, base, start)
     names = [(e.layer.step_id, e.layer.name) for e in reversed(met.stack)]
     if met.whole:

@@ -392,7 +392,8 @@ class _Maker:
             (kind_of(self.steps[e.layer.step_id or ""]), e.layer.coverage, round(ready - e.layer.end_min, 3))
             for e in seen.stack
         )
-        key = (self.c.key, kind_of(step), landing.coverage, below, self.bases[zone].name, self.patience)
+        where = (spot.coverage, spot.on is None, seen.whole)  # what is slight goes by it
+        key = (self.c.key, kind_of(step), landing.coverage, where, below, self.bases[zone].name, self.patience)
         asks: list[_Asked] = _SCANNED.once(key, lambda: _weigh(_Scan(here, ready), self.patience))
         links: list[tuple[Link, Drying | None]] = []
         for f in asks:

@@ -47,6 +47,10 @@ class Spot:
     patch: str | None = None
     on: str | None = None
     beside: frozenset[str] = frozenset()
+    kin: str | None = None  # the step that it was split off from: what is said of that holds for it too
+
+    def is_one_of(self, steps: frozenset[str]) -> bool:
+        return self.step_id in steps or self.kin in steps
 
     @property
     def is_full(self) -> bool:
@@ -67,11 +71,11 @@ def shared(upper: Spot, lower: Spot) -> float:
     >>> shared(Spot("cores", 0.01, Place.EDGES, on="chips"), chips)
     1.0
     """
-    if lower.step_id in upper.beside or (upper.step_id is not None and upper.step_id in lower.beside):
+    if lower.is_one_of(upper.beside) or upper.is_one_of(lower.beside):
         return 0.0
-    if upper.on is not None and upper.on == lower.step_id:
+    if upper.on is not None and upper.on in (lower.step_id, lower.kin):
         return 1.0
-    if lower.on is not None and lower.on == upper.step_id:
+    if lower.on is not None and lower.on in (upper.step_id, upper.kin):
         return min(1.0, lower.coverage / upper.coverage) if upper.coverage else 0.0
     if lower.is_full or upper.is_full:
         return lower.coverage
