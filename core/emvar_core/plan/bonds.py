@@ -90,7 +90,7 @@ def check_moves(before: Plan, after: Plan, edits: Sequence[AnyEdit]) -> None:
         return
     first, then = (_named(before, i) for i in (bond.first, bond.then))
     what = f"“{first.name}” has to stay before “{then.name}”: {bond.why}. Move the other one first, or take one out"
-    raise PlanError.one("to_index", what)
+    raise PlanError.one("order", what)
 
 
 def _named(plan: Plan, step_id: str) -> AnyStep:
