@@ -88,6 +88,8 @@ def plans(count: int, seed: int) -> int:
         except Exception as error:
             wrong.append(f"{n}: {type(error).__name__}: {str(error)[:200]}")
         slowest = max(slowest, time.monotonic() - began)
+        if n % 5000 == 4999 and n + 1 < count:
+            print(f"  {n + 1} plan files: {dict(told)}, {len(wrong)} wrong so far", flush=True)
     print(f"{count} plan files: {dict(told)}, {len(wrong)} wrong, the slowest {slowest * 1e3:.0f} ms")
     for words in wrong[:10]:
         print(" ", words)
@@ -137,6 +139,8 @@ def api(count: int, seed: int) -> int:
         if answer.status_code in (200, 208, 409) and path.endswith(("edits", "undo", "redo")):
             taken += answer.status_code == 200
             revision = answer.json()["revision"]
+        if n % 2500 == 2499 and n + 1 < count:
+            print(f"  {n + 1} requests: {dict(sorted(told.items()))}, {len(wrong)} wrong so far", flush=True)
         if n % 400 == 399:  # so that it does not grow without end
             build = send("POST", "/api/builds", tug).json()["id"]
             revision = 1
