@@ -66,6 +66,11 @@ def refused(where: str, what: str, status: int = 422) -> HttpResponse:
     return answer(Problems, Problems(problems=[Problem(where=where, what=what)]), status)
 
 
+def window_of(request: HttpRequest) -> str:
+    """The browser window that asks, by the name that it goes by; "" where it gives none."""
+    return request.headers.get("X-Window", "")[:64]
+
+
 def no_larger_than(request: HttpRequest, most_bytes: int) -> None:
     """Raises PlanError where what is sent is larger than anything that Emvar writes."""
     if int(request.headers.get("Content-Length") or 0) > most_bytes:

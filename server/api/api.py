@@ -6,6 +6,7 @@ import errno
 import logging
 import os
 
+from builds.history import Entangled
 from builds.models import Build
 from builds.store import Nothing, Unreadable
 from django.conf import settings
@@ -124,6 +125,11 @@ def failed(request: HttpRequest, error: Exception) -> HttpResponse:
 @api.exception_handler(Busy)
 def busy(request: HttpRequest, error: Exception) -> HttpResponse:
     return refused("server", "a long question is being answered already; it is asked again in a moment", 503)
+
+
+@api.exception_handler(Entangled)
+def entangled(request: HttpRequest, error: Exception) -> HttpResponse:
+    return refused("undo", str(error))
 
 
 @api.exception_handler(Nothing)

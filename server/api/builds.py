@@ -9,7 +9,7 @@ from datetime import date, datetime, timedelta
 from functools import partial
 from typing import Annotated, Any, Literal
 
-from builds import store
+from builds import history, store
 from builds.models import Build
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
@@ -23,7 +23,7 @@ from ninja import Query, Router, Schema
 from pydantic import Field
 from sittings.store import placed
 
-from .answers import Problems, answer, file, no_larger_than
+from .answers import Problems, answer, file, no_larger_than, window_of
 from .at_times import Times, judged, plan_at, plan_of
 from .data import put_saved, saved_build
 
@@ -52,8 +52,11 @@ class TrashRow(Schema):
 
 
 class History(Schema):
+    """What undo and redo would do next, by its label. `own`: undo takes back what the asking window has made itself."""
+
     undo: str | None
     redo: str | None
+    own: bool = False
 
 
 class BuildOut(Schema):
@@ -92,6 +95,8 @@ class StepIn(Schema):
     base_revision: int
     command_id: str = Field(min_length=8, max_length=64)
     times: Times = "plan"
+    # Undo: the last change of all, whoever made it, and not one's own first.
+    last: bool = False
 
 
 class Partial(Schema):
@@ -137,13 +142,17 @@ class SeamDetail(Schema):
     remedies: list[Remedy]
 
 
-def _history(build: Build) -> History:
-    last = build.changes.filter(undone=False).last()
+def _history(request: HttpRequest, build: Build) -> History:
+    window = window_of(request)
+    last = history.to_undo(build, window)
     first = build.changes.filter(undone=True).first()
-    return History(undo=last.label if last else None, redo=first.label if first else None)
+    own = bool(window) and last is not None and last.window == window
+    return History(undo=last.label if last else None, redo=first.label if first else None, own=own)
 
 
-def _whole(build: Build, status: int = 200, times: Times | Literal["auto"] = "plan") -> HttpResponse:
+def _whole(
+    request: HttpRequest, build: Build, status: int = 200, times: Times | Literal["auto"] = "plan"
+) -> HttpResponse:
     plan = store.plan_of(build)
     at_sittings = placed(build.pk, plan)
     shown = at_sittings if times != "plan" else None
@@ -152,7 +161,7 @@ def _whole(build: Build, status: int = 200, times: Times | Literal["auto"] = "pl
         revision=build.revision,
         plan=plan,
         assessment=store.assessed(shown or plan),
-        history=_history(build),
+        history=_history(request, build),
         times="plan" if shown is None else "schedule",
         scheduled=at_sittings is not None,
     )
@@ -168,7 +177,7 @@ def _differs(before: dict[str, Any], after: dict[str, Any]) -> tuple[dict[str, A
     return changed, [key for key in before if key not in after]
 
 
-def _changed(before: Plan, after: Plan, build: Build, history: History, times: Times) -> HttpResponse:
+def _changed(before: Plan, after: Plan, build: Build, told: History, times: Times) -> HttpResponse:
     was, now = (store.assessed(judged(build.pk, p, times)) for p in (before, after))
     old_steps = {s.id: s for s in before.steps}
     coats, coats_gone = _differs(was.coats, now.coats)
@@ -189,7 +198,7 @@ def _changed(before: Plan, after: Plan, build: Build, history: History, times: T
         stories=now.stories,
         score=now.score,
         end_min=now.end_min,
-        history=history,
+        history=told,
     )
     return answer(Changed, out)
 
@@ -208,7 +217,7 @@ def _first(plan: Plan, near: Near | None) -> FirstAnswer | None:
     return None
 
 
-def _partly(done: store.Edited, first: FirstAnswer, zone: str, history: History, times: Times) -> HttpResponse:
+def _partly(done: store.Edited, first: FirstAnswer, zone: str, told: History, times: Times) -> HttpResponse:
     before, after = done.before, done.plan
     was, now = (judged(done.build.pk, p, times) for p in (before, after))
     coats, seams, ids = first
@@ -229,7 +238,7 @@ def _partly(done: store.Edited, first: FirstAnswer, zone: str, history: History,
         stories=[],
         score=Score(clashes=0, missed=0, waits=0, cautions=0, sound=0),
         end_min=0.0,
-        history=history,
+        history=told,
         partial=Partial(zone=zone, steps=ids),
     )
     return answer(Changed, out)
@@ -253,13 +262,13 @@ def import_build(request: HttpRequest, command_id: Annotated[str, Query("", max_
         plan = parse_plan(json_of(body))
         store.assessed(plan)
         build, new = store.opened_once(command_id, partial(store.create, plan))
-    return _whole(build, 201 if new else 208)
+    return _whole(request, build, 201 if new else 208)
 
 
 @router.get("/builds/{build_id}", response={200: BuildOut, 404: Problems})
 def get_build(request: HttpRequest, build_id: str, times: Times | Literal["auto"] = "plan") -> Any:
     """The whole build. `times`: at the plan's own, at those of its sittings, or (auto) these where they are planned."""
-    return _whole(Build.objects.get(pk=build_id), times=times)
+    return _whole(request, Build.objects.get(pk=build_id), times=times)
 
 
 @router.delete("/builds/{build_id}", response={204: None, 404: Problems})
@@ -321,7 +330,7 @@ def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
         plan = store.plan_of(build)
         edits: list[AnyEdit] = parse_edits(body.edits)
         after, _ = apply(plan, edits)
-        return _changed(plan, after, build, _history(build), body.times)
+        return _changed(plan, after, build, _history(request, build), body.times)
     near, times = body.near, body.times
     first: FirstAnswer | None = None
 
@@ -330,35 +339,43 @@ def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
         first = _first(judged(build_id, after, times), near)
 
     try:
-        done = store.edit(build_id, body.base_revision, body.command_id, body.label, body.edits, judge)
+        done = store.edit(
+            build_id, body.base_revision, body.command_id, body.label, body.edits, judge, window_of(request)
+        )
     except store.Stale:
-        return _whole(Build.objects.get(pk=build_id), 409, times)
+        return _whole(request, Build.objects.get(pk=build_id), 409, times)
     if done.repeated:
-        return _whole(done.build, 208, times)
-    history = History(undo=done.label, redo=None) if done.label is not None else _history(done.build)
+        return _whole(request, done.build, 208, times)
+    if done.label is None:
+        told = _history(request, done.build)
+    else:
+        told = History(undo=done.label, redo=None, own=bool(window_of(request)))
     if near is not None and first is not None:
-        return _partly(done, first, near.zone, history, times)
-    return _changed(done.before, done.plan, done.build, history, times)
+        return _partly(done, first, near.zone, told, times)
+    return _changed(done.before, done.plan, done.build, told, times)
 
 
 @router.post("/builds/{build_id}/undo", response=WRITTEN)
 def undo_build(request: HttpRequest, build_id: str, body: StepIn) -> Any:
-    return _back_or_forth(store.undo, build_id, body)
+    """Takes back the last change of the asking window (`X-Window`); without any, or with `last`, the last of all."""
+    return _back_or_forth(request, partial(store.undo, window="" if body.last else window_of(request)), build_id, body)
 
 
 @router.post("/builds/{build_id}/redo", response=WRITTEN)
 def redo_build(request: HttpRequest, build_id: str, body: StepIn) -> Any:
-    return _back_or_forth(store.redo, build_id, body)
+    return _back_or_forth(request, store.redo, build_id, body)
 
 
-def _back_or_forth(way: Callable[[str, int, str], store.Edited], build_id: str, body: StepIn) -> HttpResponse:
+def _back_or_forth(
+    request: HttpRequest, way: Callable[[str, int, str], store.Edited], build_id: str, body: StepIn
+) -> HttpResponse:
     try:
         done = way(build_id, body.base_revision, body.command_id)
     except store.Stale:
-        return _whole(Build.objects.get(pk=build_id), 409, body.times)
+        return _whole(request, Build.objects.get(pk=build_id), 409, body.times)
     if done.repeated:
-        return _whole(done.build, 208, body.times)
-    return _changed(done.before, done.plan, done.build, _history(done.build), body.times)
+        return _whole(request, done.build, 208, body.times)
+    return _changed(done.before, done.plan, done.build, _history(request, done.build), body.times)
 
 
 @router.get("/builds/{build_id}/seams/{seam_id}", response={200: SeamDetail, 404: Problems})

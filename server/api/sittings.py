@@ -24,7 +24,7 @@ from pydantic import Field
 from sittings import store
 from sittings.search import SEARCH, Job
 
-from .answers import Problems, answer, file, refused
+from .answers import Problems, answer, file, refused, window_of
 from .at_times import keep, kept, plan_of
 
 router = Router()
@@ -251,7 +251,7 @@ def take_change(request: HttpRequest, build_id: str, body: TakeIn) -> Any:
         if build.revision != body.base_revision:
             raise builds.Stale
         if edits:
-            plan = builds.keep_edits(build, body.label, edits, builds.applied(plan, edits))
+            plan = builds.keep_edits(build, body.label, edits, builds.applied(plan, edits), window_of(request))
             builds.keep_plan(build, plan)
         store.keep(build.pk, plan, schedule, [], build.revision)
 
@@ -282,7 +282,9 @@ def add_record(request: HttpRequest, build_id: str, body: RecordIn) -> Any:
         check_document(plan, more)
         splits, entries = out_of_step(plan, more.entries)
         if splits:
-            plan = builds.keep_edits(build, "Done in some zones only", splits, builds.applied(plan, splits))
+            plan = builds.keep_edits(
+                build, "Done in some zones only", splits, builds.applied(plan, splits), window_of(request)
+            )
             builds.keep_plan(build, plan)
         now = max((t for t in (more.now_at, known.now_at) if t is not None), default=None)
         whole = known.model_copy(update={"entries": [*known.entries, *entries], "now_at": now})

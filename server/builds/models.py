@@ -57,6 +57,8 @@ class Change(models.Model):
     edits = models.JSONField()
     inverse = models.JSONField()
     undone = models.BooleanField(default=False)
+    # The browser window that made it: undo takes back one's own first.
+    window = models.CharField(max_length=64, default="")
 
     class Meta:
         ordering = ("number",)

@@ -17,7 +17,8 @@ from emvar_core.judging import Assessment
 from emvar_core.memory import MEMORY
 from emvar_core.plan import AnyEdit, Plan, apply, check_moves, edits_json, parse_edits, parse_plan
 
-from .models import Build, Change, Command
+from . import history
+from .models import Build, Command
 
 TRASH_DAYS = 30
 OPENED = "open"  # the journal's word for a build that came out of a file
@@ -145,7 +146,13 @@ def _ready(build_id: str, revision: int | None = None) -> Ready:
 
 
 def edit(
-    build_id: str, base_revision: int, command_id: str, label: str, data: Any, judge: Judge | None = None
+    build_id: str,
+    base_revision: int,
+    command_id: str,
+    label: str,
+    data: Any,
+    judge: Judge | None = None,
+    window: str = "",
 ) -> Edited:
     """Applies edits to a build and keeps them for undo. Repeating a command id changes nothing.
 
@@ -166,7 +173,7 @@ def edit(
         if done is None or plan is not ready.plan:  # the data were brought back from a copy in between
             done = applied(plan, edits)
             judge(done[0])
-        return keep_edits(build, label, edits, done), edits
+        return keep_edits(build, label, edits, done, window), edits
 
     done = _change(build_id, base_revision, command_id, "edit", label, work, ready)
     if not done.repeated:
@@ -183,42 +190,51 @@ def applied(plan: Plan, edits: list[AnyEdit]) -> Applied:
     return _AFTER.of(plan, lambda: apply(plan, edits), json.dumps(edits_json(edits), sort_keys=True))
 
 
-def keep_edits(build: Build, label: str, edits: list[AnyEdit], made: Applied) -> Plan:
+def keep_edits(build: Build, label: str, edits: list[AnyEdit], made: Applied, window: str = "") -> Plan:
     """Enters edits into the history of a build that is being written. Gives the plan after them."""
     after, inverse = made
-    last = build.changes.order_by("-number").values_list("number", "undone").first()
-    if last is not None and last[1]:  # what was undone lies at the end; a new edit ends its redo
-        build.changes.filter(undone=True).delete()
-        last = build.changes.order_by("-number").values_list("number", "undone").first()
-    number = (last[0] if last else 0) + 1
-    build.changes.create(number=number, label=label[:200], edits=edits_json(edits), inverse=edits_json(inverse))
+    history.enter(build, label, edits, inverse, window)
     return after
 
 
-def undo(build_id: str, base_revision: int, command_id: str) -> Edited:
-    def work(build: Build, plan: Plan) -> tuple[Plan, list[AnyEdit]]:
-        change = build.changes.filter(undone=False).last()
-        return _replay(plan, change, "inverse", undone=True)
+def undo(build_id: str, base_revision: int, command_id: str, window: str = "") -> Edited:
+    """Takes back the last change of one's own window; where it has made none, or none is given, the last of all.
 
-    return _change(build_id, base_revision, command_id, "undo", "", work)
+    Raises history.Entangled where one's own cannot be taken from under another's.
+    """
+    ready = _ready(build_id, base_revision)
+    found: history.TakenBack | None = None
+    build = Build.objects.defer("plan").get(pk=build_id)
+    if build.mark == ready.mark and build.revision == base_revision and not _known(build, command_id):
+        found = _taken_back(build, ready.plan, window)
+
+    def work(build: Build, plan: Plan) -> tuple[Plan, list[AnyEdit]]:
+        done = found if found is not None and plan is ready.plan else _taken_back(build, plan, window)
+        if done is None:
+            raise Nothing
+        done.keep()
+        return done.plan, done.edits
+
+    return _change(build_id, base_revision, command_id, "undo", "", work, ready)
+
+
+def _taken_back(build: Build, plan: Plan, window: str) -> history.TakenBack | None:
+    change = history.to_undo(build, window)
+    return None if change is None else history.taken_back(plan, change)
 
 
 def redo(build_id: str, base_revision: int, command_id: str) -> Edited:
     def work(build: Build, plan: Plan) -> tuple[Plan, list[AnyEdit]]:
         change = build.changes.filter(undone=True).first()
-        return _replay(plan, change, "edits", undone=False)
+        if change is None:
+            raise Nothing
+        edits = parse_edits(change.edits)
+        after, inverse = apply(plan, edits)
+        change.undone, change.inverse = False, edits_json(inverse)  # it may have been made on another plan
+        change.save(update_fields=["undone", "inverse"])
+        return after, edits
 
     return _change(build_id, base_revision, command_id, "redo", "", work)
-
-
-def _replay(plan: Plan, change: Change | None, which: str, undone: bool) -> tuple[Plan, list[AnyEdit]]:
-    if change is None:
-        raise Nothing
-    edits = parse_edits(getattr(change, which))
-    after, _ = apply(plan, edits)
-    change.undone = undone
-    change.save(update_fields=["undone"])
-    return after, edits
 
 
 def _change(

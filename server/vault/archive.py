@@ -84,6 +84,7 @@ class OneChange(Model):
     edits: list[dict[str, Any]]
     inverse: list[dict[str, Any]]
     undone: bool
+    window: str = Field("", max_length=64)
 
 
 class OneCommand(Model):

@@ -85,6 +85,23 @@ class LostAnswers(BrowserCase):
         names = {s["id"]: s["name"] for s in Build.objects.get(pk=TUG).plan["steps"]}
         self.assertEqual((names["gloss"], names["matt"]), ("from the first tab", "from the second tab"))
 
+    def test_undo_takes_back_one_s_own_from_under_what_another_tab_did(self) -> None:
+        was = {s["id"]: s["name"] for s in Build.objects.get(pk=TUG).plan["steps"]}
+        other = self.context.new_page()
+        other.goto(f"{self.live_server_url}/build/{TUG}")
+        for page, step, name in ((self.page, "gloss", "Mine"), (other, "matt", "Theirs")):
+            page.locator(f'[data-row="{step}~deck"]').click()
+            field = page.get_by_label("Name", exact=True)
+            field.fill(name)
+            field.press("Enter")
+            self.saved(page)
+        undo = self.page.get_by_role("button", name="Undo", exact=True)
+        for names in (("gloss", "Theirs"), ("gloss", "matt")):
+            undo.click()
+            self.saved()
+            now = {s["id"]: s["name"] for s in Build.objects.get(pk=TUG).plan["steps"]}
+            self.assertEqual((now["gloss"], now["matt"]), tuple(was.get(n, n) for n in names))
+
     def test_what_a_closed_tab_could_not_send_is_sent_by_the_next_one(self) -> None:
         other = self.context.new_page()
         other.goto(f"{self.live_server_url}/build/{TUG}")

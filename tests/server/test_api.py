@@ -107,7 +107,7 @@ class Api(TestCase):
         original = self.stored_wait()
         self.wait(500, label="Gloss clear: wait")
         whole = self.client.get(f"/api/builds/{self.id}").json()
-        self.assertEqual(whole["history"], {"undo": "Gloss clear: wait", "redo": None})
+        self.assertEqual(whole["history"], {"undo": "Gloss clear: wait", "redo": None, "own": False})
         self.step("undo")
         self.assertEqual(self.stored_wait(), original)
         self.step("redo")

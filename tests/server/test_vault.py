@@ -215,7 +215,7 @@ class Faults(Folder):
         for words, body in (
             ("is empty", b""),
             ("no database", os.urandom(4096)),
-            ("damaged", whole[:middle] + os.urandom(len(whole) - middle)),
+            ("cannot be read|damaged", whole[:middle] + os.urandom(len(whole) - middle)),
             ("cannot be read|damaged", whole[:2000]),
         ):
             (self.data / NAME).write_bytes(body)

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { ownTab } from "./tabs";
 import type { components, paths } from "./schema";
 
 type S = components["schemas"];
@@ -59,6 +60,7 @@ function csrf(): string {
 export const api = createClient<paths>({ baseUrl: "/" });
 api.use({
   onRequest({ request }) {
+    request.headers.set("X-Window", ownTab()); // so that undo knows what this window has made itself
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrf());
     return request;
   },

@@ -161,7 +161,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Undo Build */
+        /**
+         * Undo Build
+         * @description Takes back the last change of the asking window (its `X-Window`); without any, or with `last`, the last of all.
+         */
         post: operations["api_builds_undo_build"];
         delete?: never;
         options?: never;
@@ -1568,12 +1571,20 @@ export interface components {
             /** Flow Ml Min */
             flow_ml_min?: number | null;
         };
-        /** History */
+        /**
+         * History
+         * @description What undo and redo would do next, by its label. `own`: undo takes back what the asking window has made itself.
+         */
         History: {
             /** Undo */
             undo: string | null;
             /** Redo */
             redo: string | null;
+            /**
+             * Own
+             * @default false
+             */
+            own: boolean;
         };
         /**
          * Hours
@@ -2407,6 +2418,11 @@ export interface components {
              * @enum {string}
              */
             times: "plan" | "schedule";
+            /**
+             * Last
+             * @default false
+             */
+            last: boolean;
         };
         /**
          * Remedy

@@ -9,6 +9,7 @@ type Body = {
   edits?: Edit[];
   label?: string;
   dry_run?: boolean;
+  last?: boolean;
 };
 type Answer = { data?: unknown; error?: unknown; response: { status: number } };
 const server = vi.hoisted(() => ({
@@ -216,6 +217,30 @@ describe("edits on their way", () => {
     expect(server.post).toHaveBeenCalledTimes(1);
     server.post.mockResolvedValueOnce(ok(changed(8, ["a", "b"])));
     expect(await store.undo()).toEqual({ ok: true }); // now it is known what is undone
+  });
+
+  it("undo what is one's own from under what another window made", async () => {
+    const store = await loaded();
+    const theirs = { ...build(7, ["a", "b"]), history: { undo: "mine", redo: null, own: true } };
+    server.post.mockResolvedValueOnce({ error: theirs, response: { status: 409 } });
+    server.post.mockResolvedValueOnce(ok(changed(8, ["a", "b"])));
+    expect(await store.undo()).toEqual({ ok: true });
+    expect(bodies().map((b) => [b.base_revision, b.last])).toEqual([
+      [1, false],
+      [7, false],
+    ]);
+  });
+
+  it("undo the last of all where one's own cannot be taken from under it, once that was said", async () => {
+    const store = await loaded();
+    const no = { problems: [{ where: "undo", what: "“theirs” builds on it" }] };
+    server.post.mockResolvedValueOnce({ error: no, response: { status: 422 } });
+    expect(await store.undo()).toEqual({ ok: false, why: "“theirs” builds on it" });
+    server.post.mockResolvedValueOnce(ok(changed(2, ["a", "b"])));
+    await store.undo();
+    server.post.mockResolvedValueOnce(ok(changed(3, ["a", "b"])));
+    await store.undo();
+    expect(bodies().map((b) => b.last)).toEqual([false, true, false]);
   });
 
   it("beside the plan wait in the same queue, with the same word for it", async () => {

@@ -170,6 +170,9 @@ export class BuildStore {
     if (data && data.revision === this.shot.build!.revision) this.set({ build: data });
   }
 
+  /** One's own cannot be taken from under what came after: the next undo takes that back first. */
+  private lastOfAll = false;
+
   private looksAt: { zone: string; step: string } | null = null;
   /** What is chosen is answered first. */
   lookAt(at: { zone: string; step: string } | null) {
@@ -188,6 +191,7 @@ export class BuildStore {
   private async idle() {
     while (this.queue.length && this.savedNow !== "waiting") await new Promise((r) => setTimeout(r, 10));
   }
+  /** What this window has made itself first, also from under what others made. */
   undo() {
     return this.push({ command_id: crypto.randomUUID(), label: "undo", way: "undo", edits: [] });
   }
@@ -317,10 +321,14 @@ export class BuildStore {
                   near: this.looksAt,
                 },
               })
-            : await api.POST(`/api/builds/{build_id}/${command.way}`, { params, body: ids });
+            : await api.POST(`/api/builds/{build_id}/${command.way}`, {
+                params,
+                body: { ...ids, last: command.way === "undo" && this.lastOfAll },
+              });
         if (answer.data) {
           // A command whose first answer was lost is answered with the whole build.
           const told: Changed | BuildOut = answer.data;
+          this.lastOfAll = false;
           this.set({ build: isWhole(told) ? told : applyChanged(build, told), preview: null, refused: null });
           if (!isWhole(told) && told.partial) void this.rest();
           return { ok: true };
@@ -328,7 +336,8 @@ export class BuildStore {
         if (answer.response.status === 409) {
           const now = answer.error as BuildOut;
           this.set({ build: now }); // somebody else's edit came first: take it, then ours
-          if (command.way === "edits") continue;
+          if (command.way === "edits" || (command.way === "undo" && now.history.own && !this.lastOfAll))
+            continue;
           // Undo and redo are never turned on what somebody else did: that is looked at first.
           const last = command.way === "undo" ? now.history.undo : now.history.redo;
           const what = last
@@ -337,7 +346,8 @@ export class BuildStore {
           return { ok: false, why: `another window changed the build in between: ${what}` };
         }
         if (answer.response.status >= 500) return null;
-        const problems = (answer.error as { problems?: { where: string; what: string }[] }).problems;
+        const problems = (answer.error as { problems?: Problem[] }).problems;
+        this.lastOfAll = problems?.[0]?.where === "undo";
         return { ok: false, why: problemWords(problems) };
       } catch {
         return null;
