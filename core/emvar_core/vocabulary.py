@@ -148,6 +148,13 @@ PLACE_WORDS = {
 }
 
 
+class WaitBy(StrEnum):
+    """Who keeps a step's wait: a person has typed it, or the program keeps it at the earliest safe time."""
+
+    PERSON = "person"
+    PROGRAM = "program"
+
+
 class FilmClass(StrEnum):
     """How a film comes to be, which decides what can undo it."""
 

@@ -16,7 +16,7 @@ from django.http import HttpRequest, HttpResponse
 from emvar_core.assess import assess_near, seam_in_full
 from emvar_core.errors import NotThere
 from emvar_core.judging import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, Story
-from emvar_core.plan import AnyEdit, Plan, Step, Timing, apply, json_of, parse_edits, parse_plan, step_times
+from emvar_core.plan import Plan, Step, Timing, json_of, parse_edits, parse_plan, step_times
 from emvar_core.vocabulary import Verdict
 from emvar_core.ways.remedies import Remedy, remedies
 from ninja import Query, Router, Schema
@@ -328,8 +328,7 @@ def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
     if body.dry_run:
         build = Build.objects.get(pk=build_id)
         plan = store.plan_of(build)
-        edits: list[AnyEdit] = parse_edits(body.edits)
-        after, _ = apply(plan, edits)
+        after = store.applied(plan, parse_edits(body.edits)).plan
         return _changed(plan, after, build, _history(request, build), body.times)
     near, times = body.near, body.times
     first: FirstAnswer | None = None

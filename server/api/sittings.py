@@ -245,13 +245,13 @@ def take_change(request: HttpRequest, build_id: str, body: TakeIn) -> Any:
     schedule = parse(Schedule, body.schedule)
     edits = parse_edits(body.edits)
     if edits:
-        builds.assessed(builds.applied(plan_of(build_id), edits)[0])
+        builds.assessed(builds.applied(plan_of(build_id), edits).plan)
 
     def work(build: Build, plan: Plan) -> None:
         if build.revision != body.base_revision:
             raise builds.Stale
         if edits:
-            plan = builds.keep_edits(build, body.label, edits, builds.applied(plan, edits), window_of(request))
+            plan = builds.keep_edits(build, body.label, builds.applied(plan, edits), window_of(request))
             builds.keep_plan(build, plan)
         store.keep(build.pk, plan, schedule, [], build.revision)
 
@@ -282,9 +282,7 @@ def add_record(request: HttpRequest, build_id: str, body: RecordIn) -> Any:
         check_document(plan, more)
         splits, entries = out_of_step(plan, more.entries)
         if splits:
-            plan = builds.keep_edits(
-                build, "Done in some zones only", splits, builds.applied(plan, splits), window_of(request)
-            )
+            plan = builds.keep_edits(build, "Done in some zones only", builds.applied(plan, splits), window_of(request))
             builds.keep_plan(build, plan)
         now = max((t for t in (more.now_at, known.now_at) if t is not None), default=None)
         whole = known.model_copy(update={"entries": [*known.entries, *entries], "now_at": now})

@@ -16,6 +16,7 @@ from emvar_core.errors import PlanError
 from emvar_core.judging import Assessment
 from emvar_core.memory import MEMORY
 from emvar_core.plan import AnyEdit, Plan, apply, check_moves, edits_json, parse_edits, parse_plan
+from emvar_core.ways.waits import followed
 
 from . import history
 from .models import Build, Command
@@ -164,16 +165,16 @@ def edit(
     made: Applied | None = None
     if ready.revision == base_revision:
         made = applied(ready.plan, edits)
-        check_moves(ready.plan, made[0], edits)
-        judge(made[0])
-        plan_json(made[0])  # so that it is written out already, a step at a time
+        check_moves(ready.plan, made.plan, edits)
+        judge(made.plan)
+        plan_json(made.plan)  # so that it is written out already, a step at a time
 
     def work(build: Build, plan: Plan) -> tuple[Plan, list[AnyEdit]]:
         done = made
         if done is None or plan is not ready.plan:  # the data were brought back from a copy in between
             done = applied(plan, edits)
-            judge(done[0])
-        return keep_edits(build, label, edits, done, window), edits
+            judge(done.plan)
+        return keep_edits(build, label, done, window), done.edits
 
     done = _change(build_id, base_revision, command_id, "edit", label, work, ready)
     if not done.repeated:
@@ -181,20 +182,36 @@ def edit(
     return done
 
 
-Applied = tuple[Plan, list[AnyEdit]]
+@dataclass(frozen=True)
+class Applied:
+    """A plan after edits, what leads back, and the edits with those that follow from them: the program's waits."""
+
+    plan: Plan
+    inverse: list[AnyEdit]
+    edits: list[AnyEdit]
+
+
 _AFTER = MEMORY.door("plans after edits", 12)
 
 
 def applied(plan: Plan, edits: list[AnyEdit]) -> Applied:
-    """A plan after edits and what leads back: the same object when it is asked for again, so that it is judged once."""
-    return _AFTER.of(plan, lambda: apply(plan, edits), json.dumps(edits_json(edits), sort_keys=True))
+    """A plan after edits: the same object when it is asked for again, so that it is judged once."""
+
+    def made() -> Applied:
+        after, inverse = apply(plan, edits)
+        more = followed(plan, after)
+        if not more:
+            return Applied(after, inverse, edits)
+        last, back = apply(after, more)
+        return Applied(last, [*back, *inverse], [*edits, *more])
+
+    return _AFTER.of(plan, made, json.dumps(edits_json(edits), sort_keys=True))
 
 
-def keep_edits(build: Build, label: str, edits: list[AnyEdit], made: Applied, window: str = "") -> Plan:
+def keep_edits(build: Build, label: str, made: Applied, window: str = "") -> Plan:
     """Enters edits into the history of a build that is being written. Gives the plan after them."""
-    after, inverse = made
-    history.enter(build, label, edits, inverse, window)
-    return after
+    history.enter(build, label, made.edits, made.inverse, window)
+    return made.plan
 
 
 def undo(build_id: str, base_revision: int, command_id: str, window: str = "") -> Edited:

@@ -136,7 +136,7 @@ class Windows(TestCase):
 
     def remade(self, plan: Plan, all_of: list[Edits]) -> Plan:
         for edits in all_of:
-            plan = store.applied(plan, store.parse_edits(edits))[0]
+            plan = store.applied(plan, store.parse_edits(edits)).plan
         return plan
 
     def test_too_much_in_between_is_said(self) -> None:

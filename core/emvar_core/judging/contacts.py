@@ -40,6 +40,16 @@ class ContactVerdict:
     slight: bool
 
 
+def slight(share: float, coverage: float) -> bool:
+    """Whether what happens on a share of a mark, which covers so much of its zone, is a hint at most.
+
+    >>> slight(0.05, 0.04), slight(0.5, 0.04), slight(0.5, 0.001)
+    (True, False, True)
+    """
+    zone = share * coverage
+    return zone < LEAST_OF_ZONE or (zone < SLIGHT_ZONE and share < SLIGHT_MARK)
+
+
 @dataclass(frozen=True, slots=True)
 class Sight:
     """What something meets on a stack: the coats there, bottom first, each over its share, and whether the base
@@ -51,8 +61,7 @@ class Sight:
 
     def slight(self, share: float) -> bool:
         """Whether what is spoiled over this share of what lands is a hint at most, unless it was meant to lie there."""
-        zone = share * self.spot.coverage
-        return self.spot.on is None and (zone < LEAST_OF_ZONE or (zone < SLIGHT_ZONE and share < SLIGHT_MARK))
+        return self.spot.on is None and slight(share, self.spot.coverage)
 
     def layers(self, base: Layer) -> tuple[Layer, ...]:
         """The layers below, nearest first, down to the base material where the stack is short enough to see it."""
@@ -78,7 +87,7 @@ def judge_landing(
 
     `content` stands for the landing, `at_min` is its instant in minutes since the build's start.
     """
-    aged = tuple((e.content, e.layer.coverage, at_min - e.layer.end_min) for e in reversed(met.stack))
+    aged = tuple((e.content, e.layer.coverage, e.layer.of_zone, at_min - e.layer.end_min) for e in reversed(met.stack))
     bottom = base.name if met.whole else ""
     about = (c.key, content, landing.air, c.instant(at_min))
     key = intern((about, aged, bottom, met.spot.coverage, met.spot.on is None))

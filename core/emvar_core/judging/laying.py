@@ -129,6 +129,7 @@ def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int
         drying=drying,
         carrier=cup.carrier,
         end_min=drying.end_min,
+        of_zone=coverage,
         starved=system.film is FilmClass.OXIDISING
         and system.is_a(SystemRole.STARVES)
         and cup.thinner_share > STARVED_FROM,

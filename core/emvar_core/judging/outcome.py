@@ -82,7 +82,8 @@ class SeamOut(Model):
     """A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper. `share` of the
     upper coat meets the lower one, which is `zone_share` of the zone.
 
-    `sure`: how far from another verdict. `check` proves a wait is over; `assumes` is the film and air it rests on.
+    `sections`: of work by sections, how many. `sure`: how far from another verdict. `check` proves a wait is over;
+    `assumes` is the film and air it rests on.
     """
 
     id: str
@@ -109,6 +110,7 @@ class SeamOut(Model):
     missed: bool
     findings: list[FindingOut]
     reach: list[ReachOut]
+    sections: int | None
     sure: Sure
     would_change: str
     disputed: str

@@ -10,12 +10,14 @@ from ..memory import intern
 from ..plan import AnyStep, CoatStep, FittingStep, Timing, WorkingStep, coverage_of
 from ..seams.places import EVERYWHERE, Spot, shared
 from ..seams.situation import COVERS, Layer
-from ..vocabulary import FilmClass, FittingAction, WorkAction
+from ..vocabulary import Edge, Event, FilmClass, FittingAction, Use, WorkAction
 from .conditions import Conditions
 from .laying import lay
 
 # Glueing and fitting touch the joint and where the fingers hold the part, so much of a zone (assumption).
 AT_A_JOINT, JOINT = (FittingAction.GLUE, FittingAction.FIT), 0.02
+REACHED = 8  # coats below, of which a fixer binds the powders
+MOSTLY = 0.5  # of a powder, that has to lie in what binds it
 LEAST_SHARE = 0.02  # of what lands: what less than that of it falls on is not met
 
 
@@ -30,9 +32,15 @@ class Lying:
 
     def left(self, share: float) -> Lying:
         """What working leaves of it."""
-        layer = replace(self.layer, coverage=self.layer.coverage * share)
+        coverage = self.layer.coverage * share
+        layer = replace(self.layer, coverage=coverage, of_zone=coverage)
         content, mark = intern((self.content, "worked", share)), intern((self.mark, "worked", share))
         return Lying(layer, content, mark, replace(self.spot, coverage=layer.coverage))
+
+    def bound(self) -> Lying:
+        """A powder as it is once something holds it."""
+        layer = replace(self.layer, bound=True)
+        return Lying(layer, intern((self.content, "bound")), intern((self.mark, "bound")), self.spot)
 
     def under(self, spot: Spot) -> Lying | None:
         """The coat as it is met at a spot: over as much of that as it shares with it; None where it shares nothing."""
@@ -56,10 +64,33 @@ def lying(c: Conditions, step: CoatStep, zone_id: str, timing: Timing) -> Lying:
     laid = lay(c, step, timing)
     coverage = coverage_of(step, laid.coat, zone_id)
     layer = laid.layer
-    if layer.coverage != coverage or layer.step_id != step.id:
-        layer = replace(layer, coverage=coverage, step_id=step.id)
+    if layer.coverage != coverage or layer.step_id != step.id or layer.of_zone != coverage:
+        layer = replace(layer, coverage=coverage, of_zone=coverage, step_id=step.id)
     spot = spot_of(step, coverage)
     return Lying(layer, laid.content, intern((laid.timed, spot)), spot)
+
+
+def laid_on(
+    c: Conditions, step: CoatStep, zone_id: str, stack: Sequence[Lying], timing: Timing
+) -> tuple[Lying, tuple[int, ...]]:
+    """A coat as it lies on a stack, and where the powders lie that it binds from then on."""
+    entry = lying(c, step, zone_id, timing)
+    near = range(max(len(stack) - REACHED, 0), len(stack))
+    if entry.layer.is_loose:
+        held = any(
+            _holds(stack[i].layer, timing.start_min) and shared(entry.spot, stack[i].spot) >= MOSTLY for i in near
+        )
+        return (entry.bound() if held else entry), ()
+    if entry.layer.is_for(Use.FIXER):
+        loose = (i for i in near if stack[i].layer.is_loose)
+        return entry, tuple(i for i in loose if shared(stack[i].spot, entry.spot) >= MOSTLY)
+    return entry, ()
+
+
+def _holds(layer: Layer, at_min: float) -> bool:
+    """Whether a powder that falls into a coat is held by it: a cement, a paste or a fixer that is still wet."""
+    binds = layer.is_for(Use.PASTE, Use.FIXER) and layer.film is not FilmClass.OXIDISING
+    return binds and not layer.past(Event.TOUCH, at_min, Edge.BEST)
 
 
 def spot_of(step: AnyStep, coverage: float = 1.0) -> Spot:
@@ -114,7 +145,8 @@ def medium_under(stack: Sequence[Lying], place: int) -> int | None:
 def after(c: Conditions, step: AnyStep, zone_id: str, stack: Stack, times: Times) -> Stack:
     """What lies on a zone once a step is done there."""
     if isinstance(step, CoatStep):
-        return (*stack, lying(c, step, zone_id, times[step.id]))
+        entry, held = laid_on(c, step, zone_id, stack, times[step.id])
+        return (*(e.bound() if i in held else e for i, e in enumerate(stack)), entry)
     if isinstance(step, WorkingStep) and (places := worked_on(step, stack)):
         changed = list(stack)
         for place in places:

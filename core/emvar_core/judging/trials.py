@@ -17,7 +17,7 @@ VERSION = "2:"
 FIRST_VERSION_LEFT_OUT = {
     "id", "name", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour", "technique",
     "coverage", "coverage_by_zone", "acts_on", "needs_part_off", "measured",
-    "place", "patch", "on", "beside",  # which came later
+    "place", "patch", "on", "beside", "wait_by",  # which came later
 }  # fmt: skip
 
 

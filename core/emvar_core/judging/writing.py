@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from ..ids import coat_id, seam_id
@@ -10,7 +11,7 @@ from ..physics.hardening import Drying
 from ..plan import AnyStep, CoatStep, Timing, WorkingStep
 from ..seams.checks import Check
 from ..seams.situation import Finding, Landing, Layer
-from ..seams.windows import OpenWindow, window_verdict, windows_of
+from ..seams.windows import OpenWindow, sections, window_verdict, windows_of
 from ..vocabulary import Basis, Contact, Edge, Event, FilmClass, FilmState, Kind, Sure, Verdict
 from .contacts import ContactVerdict
 from .laying import Laid
@@ -172,6 +173,7 @@ def _seam_out(
             ReachOut.stated(step_id=names[r.layer][0], name=names[r.layer][1], share=r.share, power=r.power, red=r.red)
             for r in judged.reach
         ],
+        sections=None,
         **_telling_fields(judged.telling),
     )
 
@@ -228,9 +230,19 @@ def _window_telling(verdict: Verdict) -> Telling:
     )
 
 
-def window_seam(step: WorkingStep, zone_id: str, target: Layer, window: OpenWindow, timing: Timing) -> SeamOut:
-    """A working step's window on the coat that it acts on, as a seam."""
-    said = window_verdict(window, target, timing.start_min, timing.end_min)
+def window_seam(
+    step: WorkingStep, zone_id: str, target: Layer, window: OpenWindow, timing: Timing, laying_min: float
+) -> SeamOut:
+    """A working step's window on the coat that it acts on, as a seam; `laying_min`: how long that took to lay."""
+    many, done_min = None, timing.end_min
+    if step.by_sections and window.never is None:
+        many = sections(window, laying_min, step.hands_on_min)
+        # Each section by its own age: the work on it, and what of it was laid first.
+        done_min = timing.start_min + (laying_min + step.hands_on_min) / many
+    said = window_verdict(window, target, timing.start_min, done_min)
+    if many is not None and many > 1 and said.verdict is not Verdict.CLASH:
+        each = f"lay one in {round(laying_min / many, 1):g} min and work it before the next"
+        said = replace(said, sentence=f"{said.sentence} In {many} sections: {each}.")
     never = window.never is not None
     return SeamOut.stated(
         id=seam_id(step.id, zone_id, target.step_id),
@@ -257,5 +269,6 @@ def window_seam(step: WorkingStep, zone_id: str, target: Layer, window: OpenWind
         missed=said.verdict is Verdict.CLASH and not never,
         findings=[],
         reach=[],
+        sections=many,
         **_telling_fields(_window_telling(said.verdict)),
     )

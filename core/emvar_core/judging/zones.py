@@ -21,7 +21,7 @@ from .conditions import Conditions
 from .contacts import SIGHT, judge_landing, sight
 from .laying import content_of, landing_of, lay, whole_of, working
 from .outcome import CoatOut, SeamOut
-from .stack import Lying, Stack, Times, beside, lying, medium_under, place_of, spot_of, spot_worked, worked_on
+from .stack import Lying, Stack, Times, beside, laid_on, medium_under, place_of, spot_of, spot_worked, worked_on
 from .stories import Reason, reasons_of
 from .writing import coat_out, seam_out, window_seam
 
@@ -115,11 +115,14 @@ def judge_steps(
     for i, step in enumerate(steps):
         timing, written = times[step.id], i >= written_from
         if isinstance(step, CoatStep):
-            entry = lying(c, step, zone_id, timing)
+            entry, held = laid_on(c, step, zone_id, lies, timing)
             if written:
                 laid = lay(c, step, timing)
                 seams += _meet(c, step, zone_id, laid.landing, laid.content, lies, entry.spot, base, timing)
                 coats[coat_id(step.id, zone_id)] = coat_out(step, laid, zone_id, entry.layer.coverage, timing)
+            for place in held:
+                lies[place] = lies[place].bound()
+                touched.add(place)
             lies.append(entry)
         elif isinstance(step, WorkingStep):
             here = tuple(lies)
@@ -151,7 +154,9 @@ def _worked_seams(
         return []
     target, window = worked
     timing = times[step.id]
-    seams = [window_seam(step, zone_id, target, window, timing)]
+    laid = times.get(step.acts_on)
+    laying = laid.end_min - laid.start_min if laid is not None else 0.0
+    seams = [window_seam(step, zone_id, target, window, timing, laying)]
     landing = working(c, step)
     others = beside(step, stack)
     return seams + _meet(c, step, zone_id, landing, content_of(step), others, spot_worked(step, stack), base, timing)

@@ -347,7 +347,6 @@ class StepTemplate(Model):
     on: str | None = None
     carrier: MaterialId | None = None
     leaves: Degree | None = None
-    wait_min: Annotated[float, Field(ge=0)] = 0
     hands_on_min: Annotated[float, Field(ge=0)] = 20
 
 

@@ -8,7 +8,7 @@ from ..errors import PlanError
 from ..ids import slug
 from ..knowledge import Knowledge, Technique, knowledge
 from ..knowledge.types import StepTemplate
-from ..vocabulary import Role
+from ..vocabulary import Role, WaitBy
 from .edits import AddStep, AnyEdit
 from .mixes import default_mix
 from .model import Plan
@@ -40,7 +40,7 @@ def step_data(k: Knowledge, technique: Technique, template: StepTemplate) -> dic
         "kind": template.kind,
         "name": template.name,
         "technique": technique.id,
-        "wait_min": template.wait_min,
+        "wait_by": WaitBy.PROGRAM.value,
         "hands_on_min": template.hands_on_min,
     }
     optional = {
@@ -62,7 +62,7 @@ def step_data(k: Knowledge, technique: Technique, template: StepTemplate) -> dic
 
 
 def put(plan: Plan, technique_id: str, zones: list[str], index: int) -> list[AnyEdit]:
-    """Edits that put a technique's steps into a plan at `index`, in these zones.
+    """Edits that put a technique's steps into a plan at `index`, in these zones; the program keeps their waits.
 
     Raises PlanError naming the field where there is no such technique or zone.
     """
@@ -83,7 +83,5 @@ def put(plan: Plan, technique_id: str, zones: list[str], index: int) -> list[Any
         data |= {"id": step_id, "zones": list(zones)}
         if template.on is not None:
             data["acts_on"] = ids[template.on]
-        if i == 0 and index == 0:
-            data["wait_min"] = 0
         edits.append(AddStep(step=parse_step(data), index=index + i))
     return edits

@@ -24,6 +24,7 @@ from ..vocabulary import (
     Srgb,
     Text,
     Unit,
+    WaitBy,
     WorkAction,
 )
 from .affects import LOOK, NOTHING, PLACE, VERDICT, WHEN, check
@@ -69,7 +70,8 @@ Coverage = Annotated[float, Field(ge=LEAST, le=1)]
 class StepBase(Model):
     """What every step has: where, when, how long, with what help.
 
-    `place`: where in its zones; None: by chance. `patch`: a patch's name; patches of one name are the same spot.
+    `wait_by`: who keeps its wait; the program's follows what lies below. `place`: where in its zones; None: by chance.
+    `patch`: a patch's name; patches of one name are the same spot.
     """
 
     id: Annotated[Id, PLACE]
@@ -77,6 +79,7 @@ class StepBase(Model):
     zones: Annotated[list[Id], Field(min_length=1, max_length=MAX_ZONES), PLACE]
     technique: Annotated[Id | None, LOOK] = None
     wait_min: Annotated[Minutes, WHEN] = 0
+    wait_by: Annotated[WaitBy, WHEN] = WaitBy.PERSON
     hands_on_min: Annotated[Minutes, WHEN] = 10
     fixed_start: Annotated[Instant | None, WHEN] = None
     aids: Annotated[list[Aid], Field(max_length=8), VERDICT] = []
@@ -114,7 +117,10 @@ class CoatStep(StepBase):
 
 
 class WorkingStep(StepBase):
-    """Acts on a coat while it can still be worked."""
+    """Acts on a coat while it can still be worked.
+
+    `by_sections`: its coat is laid and worked section by section, each section's age counting from its own laying.
+    """
 
     kind: Annotated[Literal["working"], VERDICT] = "working"
     action: Annotated[WorkAction, VERDICT]
@@ -122,6 +128,7 @@ class WorkingStep(StepBase):
     carrier: Annotated[Id | None, VERDICT] = None
     method: Annotated[Method, VERDICT] = Method.DAMP_WIPE
     leaves: Annotated[Share, PLACE] = 0.35
+    by_sections: Annotated[bool, VERDICT] = False
 
 
 class FittingStep(StepBase):

@@ -37,6 +37,7 @@ AGES_MIN = (
 )  # fmt: skip
 LONGEST_MIN = 14 * 1440  # a clash that ends by then is waited for; what takes longer is for the plan to mend
 FINE = 0.01  # of an age: how closely an edge is found, at least one minute
+BLOCK_MIN = 5.0  # between laying and working by sections, which are one to the hands
 MASK_H = 24.0  # how long tape may stay on where its own figure is not known; common practice
 
 Span = tuple[float, float]
@@ -418,6 +419,8 @@ class _Maker:
         if drying is None or window.never is not None:
             self._give_up(step, step.acts_on, zone, "never opens")
             return []
+        if step.by_sections:
+            return [(self._block(step, zone, drying), drying)]
         o, c = window.opens, window.closes
 
         def span(a: float, b: float) -> tuple[Span, ...]:
@@ -433,6 +436,12 @@ class _Maker:
             step.acts_on, step, zone, What.WINDOW, ages, whole=True, words=f"{step.action.value} while it can be"
         )
         return [(link, drying)]
+
+    def _block(self, step: WorkingStep, zone: str, drying: Drying) -> Link:
+        """Laying and working section by section are one block: the work follows at once, in the same sitting."""
+        span = ((0.0, drying.ref_minutes(drying.end_min + BLOCK_MIN)),)
+        words = f"{step.action.value} it section by section"
+        return self._tie(step.acts_on, step, zone, What.WINDOW, Ages(span, span, span), words=words)
 
     def _mask(self, step: AnyStep, zone: str) -> None:
         if not isinstance(step, FittingStep):

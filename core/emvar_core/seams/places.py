@@ -77,10 +77,10 @@ def shared(upper: Spot, lower: Spot) -> float:
         return 1.0
     if lower.on is not None and lower.on in (upper.step_id, upper.kin):
         return min(1.0, lower.coverage / upper.coverage) if upper.coverage else 0.0
-    if lower.is_full or upper.is_full:
-        return lower.coverage
     if upper.place is Place.PATCH and lower.place is Place.PATCH and upper.patch and lower.patch:
         return 1.0 if upper.patch == lower.patch else 0.0
+    if lower.is_full or upper.is_full:
+        return lower.coverage
     if upper.place is not None and lower.place is not None:
         if frozenset((upper.place, lower.place)) in APART:
             return 0.0

@@ -16,6 +16,7 @@ SLIGHT = 0.1  # below it a mechanism of a fixed rule says nothing
 DOUBTFUL = 0.15  # a sound seam from here on "could go either way"
 CAUTION_FROM = 0.2
 CLASH_FROM = 0.5
+CROSSED = 0.4  # at most, where a thin mark is crossed by another or dusted over: it smears a little (assumption)
 OVERWHELMING = 0.8  # from here on no small change would make another verdict of it
 FIRM_MARGIN, FAIR_MARGIN = 0.12, 0.05  # distance to the nearest threshold from which a verdict is clear-cut, or fair
 

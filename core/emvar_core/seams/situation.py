@@ -32,6 +32,9 @@ from ..vocabulary import (
     Use,
 )
 
+# Of an effect: thinner than this, and on less of the zone, it is a mark (assumption).
+MARK_UM, STREWN = 6.0, 0.35
+SPARSE = 0.15  # coverage below which a coat seals nothing in, and a mark is sparse
 COVERS = 0.9  # coverage from which a coat covers, hides and seals
 WATERY = 0.4  # share of water from which a coat re-opens a chipping medium below
 LASTS_S = 30.0  # wet for at least so long, for water to get that far
@@ -85,6 +88,18 @@ class Layer:
     carrier: Blend = NOTHING
     end_min: float = 0.0
     starved: bool = False  # an oil thinned so far that it lacks binder
+    of_zone: float = 1.0  # how much of its zone it covers; `coverage` is how much of what lands meets it
+    bound: bool = False  # a powder that a cement, a paste or a fixer holds
+
+    @property
+    def is_loose(self) -> bool:
+        """A powder that nothing holds."""
+        return self.is_film(FilmClass.LOOSE) and not self.bound
+
+    @property
+    def is_mark(self) -> bool:
+        """A thin mark of an effect: it smears where it is crossed, and does not wrinkle."""
+        return self.is_for(Use.EFFECT) and self.film_um < MARK_UM and self.of_zone < STREWN
 
     def degree(self, at_min: float, edge: Edge) -> float:
         """Degree of hardening 0–1 at an instant, at one edge of its range; the base material is hard."""

@@ -140,7 +140,7 @@ def _at_once(drying: Drying) -> Edges:
 
 
 def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | None, carrier: Blend) -> OpenWindow:
-    """The window in which a working step may act on a coat, with the carrier that it uses."""
+    """The window in which a working step may act on a coat, with the carrier that it uses; none: with a dry tool."""
     assert layer.drying is not None and layer.system is not None
     if action is WorkAction.CHIP:
         return chip_window(k, layer, below)
@@ -158,7 +158,10 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
                     f"{layer.words} is moved by {facts.words}; this carrier does not open it, or cuts below it.",
                     f"Work it with {facts.words}.",
                 )
-            return replace(window, action=action, opens=_at_once(layer.drying)) if action in WHILE_WET else window
+            soaks_up = action is WorkAction.WIPE and not carrier.parts  # a dry bud takes up what is still wet
+            if action in WHILE_WET or soaks_up:
+                return replace(window, action=action, opens=_at_once(layer.drying))
+            return window
     fresh = layer.is_film(FilmClass.DISPERSION) and carrier.water >= SEES_WATER
     if fresh and action in (WorkAction.BLEND, WorkAction.STREAK):  # drawn out until it is dry to the touch
         drying = layer.drying
@@ -181,6 +184,21 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
         f"{layer.words} sets by itself and this carrier does not re-open it.",
         "Use an enamel wash or oil for work that is wiped or blended, or act on the coat that can be moved.",
     )
+
+
+MOST_SECTIONS = 60  # beyond that nobody counts them off
+
+
+def sections(window: OpenWindow, lay_min: float, work_min: float) -> int:
+    """In how many sections a coat is laid and worked, so that each is worked before its first part closes.
+
+    Laying all of it takes `lay_min`, working it `work_min`; the careful edges of the window count, from the laying on.
+    """
+    whole = lay_min + work_min
+    room = window.closes.early - window.opens.late
+    if whole <= 0 or room >= whole:
+        return 1
+    return min(math.ceil(whole / max(room, whole / MOST_SECTIONS) - 1e-9), MOST_SECTIONS)
 
 
 @dataclass(frozen=True)

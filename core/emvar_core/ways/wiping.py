@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..judging import Standing
+from ..judging.contacts import slight
 from ..judging.stack import LEAST_SHARE
 from ..knowledge import Knowledge, Means
 from ..physics.blend import NOTHING, blend_of
@@ -64,7 +65,8 @@ def harm(s: Standing, below: int, means: Means) -> list[tuple[Layer, float, str,
 
     Only what reaches caution is told; an empty list is harmless.
     """
-    layers = s.down(below)
+    layers, there = s.down(below), s.layers
+    covers = there[below].of_zone if below < len(there) else 1.0
     landing = wiping(s.k, means)
     harmed: dict[int, tuple[Layer, float, str, str]] = {}
     left = 1.0
@@ -73,7 +75,7 @@ def harm(s: Standing, below: int, means: Means) -> list[tuple[Layer, float, str,
             break
         met = left * layer.coverage
         left -= met
-        if met < LEAST_SHARE:
+        if met < LEAST_SHARE or slight(met, covers):
             continue
         for f in findings(Meeting(s.k, landing, layers, i, s.at_min), s.at_min, Edge.LATE):
             at = f.on(i)

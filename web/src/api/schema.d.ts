@@ -163,7 +163,7 @@ export interface paths {
         put?: never;
         /**
          * Undo Build
-         * @description Takes back the last change of the asking window (its `X-Window`); without any, or with `last`, the last of all.
+         * @description Takes back the last change of the asking window (`X-Window`); without any, or with `last`, the last of all.
          */
         post: operations["api_builds_undo_build"];
         delete?: never;
@@ -1312,6 +1312,8 @@ export interface components {
              * @default 0
              */
             wait_min: number;
+            /** @default person */
+            wait_by: components["schemas"]["WaitBy"];
             /**
              * Hands On Min
              * @default 10
@@ -1496,6 +1498,8 @@ export interface components {
              * @default 0
              */
             wait_min: number;
+            /** @default person */
+            wait_by: components["schemas"]["WaitBy"];
             /**
              * Hands On Min
              * @default 10
@@ -1997,7 +2001,8 @@ export interface components {
          * @description A contact and its verdict. `lower_step` None is the base material; `responsible` may lie deeper. `share` of the
          *     upper coat meets the lower one, which is `zone_share` of the zone.
          *
-         *     `sure`: how far from another verdict. `check` proves a wait is over; `assumes` is the film and air it rests on.
+         *     `sections`: of work by sections, how many. `sure`: how far from another verdict. `check` proves a wait is over;
+         *     `assumes` is the film and air it rests on.
          */
         SeamOut: {
             /** Id */
@@ -2042,6 +2047,8 @@ export interface components {
             findings: components["schemas"]["FindingOut"][];
             /** Reach */
             reach: components["schemas"]["ReachOut"][];
+            /** Sections */
+            sections: number | null;
             sure: components["schemas"]["Sure"];
             /** Would Change */
             would_change: string;
@@ -2160,6 +2167,12 @@ export interface components {
          */
         Verdict: "sound" | "caution" | "wait" | "clash";
         /**
+         * WaitBy
+         * @description Who keeps a step's wait: a person has typed it, or the program keeps it at the earliest safe time.
+         * @enum {string}
+         */
+        WaitBy: "person" | "program";
+        /**
          * Weekday
          * @description Days of the week, Monday first.
          * @enum {string}
@@ -2199,6 +2212,8 @@ export interface components {
         /**
          * WorkingStep
          * @description Acts on a coat while it can still be worked.
+         *
+         *     `by_sections`: its coat is laid and worked section by section, each section's age counting from its own laying.
          */
         WorkingStep: {
             /** Id */
@@ -2214,6 +2229,8 @@ export interface components {
              * @default 0
              */
             wait_min: number;
+            /** @default person */
+            wait_by: components["schemas"]["WaitBy"];
             /**
              * Hands On Min
              * @default 10
@@ -2258,6 +2275,11 @@ export interface components {
              * @default 0.35
              */
             leaves: number;
+            /**
+             * By Sections
+             * @default false
+             */
+            by_sections: boolean;
         };
         /**
          * Zone

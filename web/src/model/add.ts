@@ -86,7 +86,6 @@ function work(known: Knowledge, plan: Plan, at: AddAt): Item[] {
             carrier: w.carrier,
             method: w.method,
             leaves: w.leaves,
-            wait_min: 20,
             hands_on_min: 20,
           }) as Partial<Step>,
       };

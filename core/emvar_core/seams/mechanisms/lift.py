@@ -9,8 +9,8 @@ from ..attack import basis_of, reached_through
 from ..checks import Check, through_dry
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked, bite_um
-from ..severity import FAINT
-from ..situation import Finding, Layer, Reads, Situation
+from ..severity import CROSSED, FAINT
+from ..situation import SPARSE, Finding, Layer, Reads, Situation
 
 STARVED_LOOSE = 0.45  # of a heavily thinned oil that never binds well (assumption: spirit re-opens it for weeks)
 OPENS_UM = 2.0  # depth at which a young film moves
@@ -41,6 +41,8 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     severity = strength * loose * s.landing.rub * 1.6 * (1.0 if r.at == s.index else 0.5) * depth
     if layer.film_um < THIN_UM:  # what goes over so thin a film hides what it takes along; wiping takes half of it
         severity *= max(layer.film_um / THIN_UM, 0.0 if s.landing.contact is Contact.LAY else WIPED_THIN)
+    if layer.is_mark and s.landing.contact is Contact.LAY and s.landing.coverage < SPARSE:
+        severity = min(severity, CROSSED)
     if severity < FAINT:
         return
     yield MECHANISM.found(

@@ -12,7 +12,7 @@ from ..situation import Finding, Situation
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, upper = s.layer, s.landing.system
-    if not layer.is_film(FilmClass.LOOSE) or upper is None or upper.film is not FilmClass.RUBBED:
+    if not layer.is_loose or upper is None or upper.film is not FilmClass.RUBBED:
         return
     yield MECHANISM.found(
         Kind.LOOK,

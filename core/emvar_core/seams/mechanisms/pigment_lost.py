@@ -12,7 +12,7 @@ from ..situation import LIGHT_PASS, Finding, Situation
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
-    if not layer.is_film(FilmClass.LOOSE) or landing.wet_s <= 0:
+    if not layer.is_loose or landing.wet_s <= 0:
         return
     if landing.system is not None and landing.system.film is FilmClass.RUBBED:
         return

@@ -16,7 +16,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
     if layer.system is None or landing.action in HANDS_OFF:
         return
-    if not (layer.is_porous or layer.system.surface is Surface.WAXY):
+    if layer.bound or not (layer.is_porous or layer.system.surface is Surface.WAXY):
         return
     yield MECHANISM.found(
         Kind.HOLD,

@@ -7,8 +7,10 @@ from collections.abc import Iterator
 from ...vocabulary import PRACTICE, Basis, Edge, Event, FilmClass, FittingAction, Kind, Method, Use, capital
 from ..checks import TOUCH as DRY_TO_TOUCH
 from ..mechanism import LAY, TOUCH, Course, Mechanism, Scrap, contacts
-from ..situation import LIGHT_PASS, METHODS, Finding, Situation
+from ..situation import LIGHT_PASS, METHODS, SPARSE, Finding, Situation
 
+LIGHTLY = (FilmClass.EVAPORATING, FilmClass.DISPERSION, FilmClass.WATER_SOLUBLE)  # take their own next pass while wet
+DRY_LOOKING_MIN = 720.0  # from which a thin oil, still tacky, bears light passes (common practice: overnight)
 OWN_COAT_RUB = METHODS[Method.WET_SPRAY].rub  # up to which an alkyd takes its own next coat
 
 
@@ -23,13 +25,19 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     wet = at_min < layer.drying.flash_end_min
     same = landing.system is layer.system
     severity = 0.85 if wet else 0.6
-    if same and landing.rub <= LIGHT_PASS and layer.is_film(FilmClass.EVAPORATING, FilmClass.DISPERSION):
+    if same and landing.rub <= LIGHT_PASS and layer.is_film(*LIGHTLY):
         severity = 0.3 if wet else 0.1
     if same and layer.is_film(FilmClass.OXIDISING):
         severity = 0.3 if not wet and landing.rub <= OWN_COAT_RUB else severity
         again = layer.system.recoat_again_before if layer.system else None
         if again and not wet and layer.drying.ref_minutes(at_min) < again * (0.5 if edge is Edge.LATE else 1):
             severity = 0.1
+    if layer.is_film(FilmClass.OXIDISING) and layer.is_mark:
+        oxidises = landing.system is not None and landing.system.film is FilmClass.OXIDISING
+        if oxidises and landing.coverage < SPARSE:
+            severity = min(severity, 0.1)  # marks of one kind are drawn through each other
+        elif landing.rub <= LIGHT_PASS and at_min >= layer.drying.flash_end_min + DRY_LOOKING_MIN:
+            severity = 0.3
     word = "is still wet" if wet else "is not yet dry to the touch"
     yield MECHANISM.found(
         Kind.DAMAGE,

@@ -20,14 +20,14 @@ from ...vocabulary import (
 from ..checks import Check, of_event
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
 from ..severity import CLASH_FROM
-from ..situation import Finding, Landing, Layer, Situation
+from ..situation import LIGHT_PASS, SPARSE, WATERY, Finding, Landing, Layer, Situation
 
-SPARSE = 0.15  # coverage below which a coat seals nothing in
 SCRUBS = 0.75  # rub from which work is a scrub
 LACQUERED = 0.2  # share of hot solvents from which a coat bites like a lacquer
 FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is dry to the touch (common practice)
 FULL_FILM_UM = 8.0  # of alkyd, from which lacquer over it has to wait until it is hard
 THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it is dry to the touch (common practice)
+PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20
 WORKED = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.WET_WIPE, Method.SCRUB)
 HANDLED = (FittingAction.HANDLE, FittingAction.GLUE, FittingAction.FIT, FittingAction.REMOVE)
@@ -66,10 +66,14 @@ def needed(layer: Layer, landing: Landing) -> Needed:
     oxidising = layer.system.film is FilmClass.OXIDISING
     spirited = landing.spirit >= SPIRITED and landing.wet_s > SPIRIT_STAYS_S
     if layer.system.film is FilmClass.WATER_SOLUBLE:
+        if same:
+            return NOTHING_NEEDED
         return Event.RECOAT, f"{words} is not dry yet: the coat runs into it.", 0.6
     if spirited and not oxidising:
         return _before_spirit(layer, landing, words)
     if spirited and oxidising and landing.contact is Contact.LAY:
+        if layer.is_mark and landing.coverage < SPARSE and _oxidises(landing):
+            return NOTHING_NEEDED  # marks of one kind are drawn through each other
         if landing.method is Method.SPECKLE:
             return Event.TOUCH, f"{words} is still open: the specks run into it.", 0.55
         if layer.film_um < FILTER_UM:
@@ -79,6 +83,8 @@ def needed(layer: Layer, landing: Landing) -> Needed:
         return NOTHING_NEEDED
     if same and not oxidising:
         return NOTHING_NEEDED
+    if layer.film is FilmClass.DISPERSION and layer.film_um <= PASTE_UM and _is_watery(landing):
+        return NOTHING_NEEDED  # water-borne over water-borne goes on as soon as it is dry to the touch
     if landing.contact is not Contact.LAY:
         return NOTHING_NEEDED
     if oxidising:
@@ -87,14 +93,26 @@ def needed(layer: Layer, landing: Landing) -> Needed:
         if layer.system.film is FilmClass.DISPERSION and landing.hot >= LACQUERED:
             event = Event.RECOAT if landing.method is Method.MIST else Event.SPIRIT  # a mist hardly wets it
             return event, f"{words} has only just fused: lacquer bites into it.", 0.55
+        if layer.film is FilmClass.EVAPORATING and landing.rub <= LIGHT_PASS and landing.hot < LACQUERED:
+            return Event.RECOAT, f"{words} still lets its thinner go: only light passes go over it now.", 0.4
         return Event.RECOAT, f"{words} {WET_STILL}", 0.55
     return NOTHING_NEEDED
+
+
+def _oxidises(landing: Landing) -> bool:
+    return landing.system is not None and landing.system.film is FilmClass.OXIDISING
+
+
+def _is_watery(landing: Landing) -> bool:
+    return landing.system is not None and landing.system.film is FilmClass.DISPERSION and landing.water >= WATERY
 
 
 def _before_touch(landing: Landing, words: str) -> Needed:
     if landing.action is FittingAction.MASK:
         event = landing.touch.after if landing.touch is not None else Event.TAPE
         name = landing.touch.name.lower() if landing.touch is not None else "tape"
+        if event is Event.TOUCH:  # barely pressed: it may go on early, and is a risk until the coat bears tape
+            return Event.TAPE, f"{words} is young: even {name} may lift an edge of it.", 0.35
         return event, f"{words} is too soft for {name}: it lifts or keeps the mark.", 0.65
     if landing.action in HANDLED:
         return Event.TAPE, f"{words} is too soft to be handled: fingers leave their print in it.", 0.6
@@ -116,6 +134,8 @@ def _before_spirit(layer: Layer, landing: Landing, words: str) -> Needed:
 def _before_coat_on_alkyd(layer: Layer, landing: Landing, words: str) -> Needed:
     if landing.hot >= LACQUERED and layer.film_um >= FULL_FILM_UM:
         return Event.HARD, f"{words} is not hard: lacquer solvents swell and wrinkle half-hardened alkyd.", 0.55
+    if layer.is_mark and landing.rub <= LIGHT_PASS:
+        return NOTHING_NEEDED  # overnight will do, which is asked of it as long as it is not dry to the touch
     if landing.coverage < SPARSE or layer.film_um < FILTER_UM:
         return Event.TOUCH, f"{words} is still open: what goes on smears it.", 0.55
     if landing.method is not Method.DUST:

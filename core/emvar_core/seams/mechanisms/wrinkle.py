@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import Edge, FilmClass, Kind
+from ...vocabulary import Edge, FilmClass, Kind, Method
 from ..attack import basis_of, reached_through
 from ..checks import Check, through_dry
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked
-from ..severity import FAINT
-from ..situation import Finding, Layer, Reads, Situation
+from ..severity import CROSSED, FAINT
+from ..situation import SPARSE, Finding, Layer, Reads, Situation
 
 # Thinner than this it smears rather than wrinkles, and the less so the less there is of it (assumption).
 THIN_UM, LEAST_SWOLLEN = 4.0, 0.1
@@ -44,6 +44,8 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     severity = power.power * swollen * bump
     if layer.film_um < THIN_UM:
         severity *= LEAST_SWOLLEN + (1 - LEAST_SWOLLEN) * layer.film_um / THIN_UM
+    if layer.is_mark and (s.landing.method is Method.MIST or s.landing.coverage < SPARSE):
+        severity = min(severity, CROSSED)
     if severity < FAINT:
         return
     basis, rests = basis_of(power)

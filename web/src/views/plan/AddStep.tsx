@@ -58,7 +58,8 @@ function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
     const where = p.plan.zones
       .map((z) => z.id)
       .filter((z) => zones.includes(z) && (!acts || acts.zones.includes(z)));
-    const step = { ...made, id: newId(made.name ?? "step"), zones: where } as Step;
+    // The program keeps its wait at the earliest safe time, until somebody types another.
+    const step = { ...made, wait_by: "program", id: newId(made.name ?? "step"), zones: where } as Step;
     const edits: Edit[] = [{ edit: "add_step", step, index }];
     p.onClose();
     const outcome = await p.store.edit(`Add ${step.name}`, edits);

@@ -253,7 +253,33 @@ export function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
         value={(step.leaves ?? 0.35) * 100}
         onTake={(v) => set("leaves", v / 100)}
       />
+      <label className="col-span-2 flex min-h-7 items-center gap-2 text-sm">
+        <input
+          type="checkbox"
+          checked={!!step.by_sections}
+          onChange={(e) => void set("by_sections", e.target.checked)}
+        />
+        Lay and work it section by section
+      </label>
+      <Sections {...p} />
     </div>
+  );
+}
+
+/** How many sections, how large: so that each is worked before its first part closes. */
+function Sections(p: Props & { step: WorkingStep }) {
+  const { step, plan, assessment: a, zone } = p;
+  const many = a.seams[`${step.id}~${zone}~${step.acts_on}`]?.sections;
+  const laid = plan.steps?.find((s) => s.id === step.acts_on);
+  const area = plan.zones.find((z) => z.id === zone)?.area_cm2;
+  if (!step.by_sections || !many || !laid || !area) return null;
+  const each = (min: number) => (min / many).toFixed(1).replace(/\.0$/, "");
+  return (
+    <p className="col-span-2 text-sm" data-testid="sections">
+      {many === 1
+        ? "One section: all of it can be laid, then worked."
+        : `${many} sections of about ${Math.round(area / many)} cm²: lay one in ${each(laid.hands_on_min ?? 10)} min, work it in ${each(step.hands_on_min ?? 10)} min, then the next.`}
+    </p>
   );
 }
 

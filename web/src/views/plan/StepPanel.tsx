@@ -10,7 +10,7 @@ import { stateAt } from "../../model/live";
 import { FaultPanel, RescuePanel } from "./Rescue";
 import { CoatFields, CupFigure, FittingFields, WorkFields } from "./StepFields";
 import { More } from "./StepMore";
-import { Where } from "./StepWhere";
+import { Where, WhereAt } from "./StepWhere";
 import type { Props } from "./stepParts";
 import { Zones } from "./StepZones";
 import { TechniqueNote } from "./Technique";
@@ -68,6 +68,25 @@ export function StepPanel(p: Props) {
             return m === null ? { ok: false, why: "write 40 min, 1:30 or 2 h" } : set("hands_on_min", m);
           }}
         />
+        <p
+          className="col-span-2 flex flex-wrap items-baseline gap-x-2 text-xs text-ink-2"
+          data-testid="wait-by"
+        >
+          {step.fixed_start ? null : step.wait_by === "program" ? (
+            <span>Emvar keeps the wait at the earliest safe time. Type another to keep your own.</span>
+          ) : (
+            <>
+              <span>The wait is your own.</span>
+              <button
+                type="button"
+                className="underline underline-offset-2 hover:text-ink no-print"
+                onClick={() => void set("wait_by", "program", `${step.name}: at the earliest safe time`)}
+              >
+                Let Emvar keep it at the earliest safe time
+              </button>
+            </>
+          )}
+        </p>
         <p className="col-span-2 text-xs text-ink-2">
           {times
             ? `${clock.long(times.start_min)} to ${clock.short(times.end_min)}`
@@ -112,6 +131,9 @@ export function StepPanel(p: Props) {
         </div>
       ) : null}
       {step.kind === "coat" ? <Where {...p} step={step} set={set} /> : null}
+      {step.kind === "working" || (step.kind === "fitting" && /mask/.test(step.action)) ? (
+        <WhereAt {...p} set={set} />
+      ) : null}
       <More {...p} set={set} />
       <TextField label="Note" multiline value={step.note ?? ""} onTake={(t) => set("note", t)} />
       <div className="flex flex-wrap gap-1.5 no-print">

@@ -30,6 +30,54 @@ function inWords(
   return parts.join(", ");
 }
 
+/** Where a mask or work is in its zones: a mask keeps paint off its place, work takes no more than its place. */
+export const WhereAt = memo(function WhereAt(p: Props & { set: Set }) {
+  const { step, set } = p;
+  const words = useWords();
+  const place = words.places.find((w) => w.value === step.place)?.label;
+  const masks = step.kind === "fitting" && step.action === "mask";
+  const nowhere = step.kind === "working" ? "all over the coat that it works on" : "not said";
+  return (
+    <details className="text-sm" data-testid="where-at">
+      <summary className="text-ink-2">
+        Where: {place ?? nowhere}
+        {step.patch ? ` “${step.patch}”` : ""}
+      </summary>
+      <div className="mt-2 grid grid-cols-2 gap-2">
+        <Choice
+          label="Place"
+          value={step.place ?? ""}
+          options={[{ value: "", label: nowhere }, ...words.places]}
+          onTake={(v) => void set("place", v || null)}
+        />
+        {masks && step.place ? (
+          <NumberField
+            label="Of each zone"
+            unit="%"
+            value={step.share != null ? step.share * 100 : null}
+            onTake={(v) => set("share", v / 100)}
+          />
+        ) : null}
+        {step.place === "patch" ? (
+          <TextField
+            label="Name of the patch"
+            className="col-span-2"
+            value={step.patch ?? ""}
+            onTake={(t) => set("patch", t.trim() || null)}
+          />
+        ) : null}
+        {masks ? (
+          <p className="col-span-2 text-xs text-ink-2">
+            {step.place
+              ? "What is laid while it is on does not land there."
+              : "Say where, and what is laid while it is on does not land there."}
+          </p>
+        ) : null}
+      </div>
+    </details>
+  );
+});
+
 export const Where = memo(function Where(p: Props & { step: Coat; set: Set }) {
   const { step, set, known, plan } = p;
   const words = useWords();

@@ -1,0 +1,53 @@
+"""Masks that keep paint off their place: which are on while a coat is laid, zone by zone."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..memory import MEMORY
+from ..vocabulary import FittingAction, Place
+from .model import Plan
+from .steps import CoatStep, FittingStep
+
+_MASKED = MEMORY.door("masks of a plan", 40)
+
+
+@dataclass(frozen=True, slots=True)
+class Mask:
+    """A place in a zone that a mask covers; `share`: of the zone, where the step says so."""
+
+    place: Place
+    patch: str | None
+    share: float | None
+
+
+Masked = dict[tuple[str, str], tuple[Mask, ...]]
+
+
+def masked(plan: Plan) -> Masked:
+    """The masks that are on in a zone while a coat is laid there, by (step, zone); coats without any are left out.
+
+    Only masks that say where they are: of one without a place nobody knows what it keeps free.
+    """
+    return _MASKED.of(plan, lambda: _found(plan))
+
+
+def _found(plan: Plan) -> Masked:
+    on: dict[str, tuple[Mask, ...]] = {}
+    found: Masked = {}
+    for step in plan.steps:
+        if isinstance(step, CoatStep):
+            found |= {(step.id, z): on[z] for z in step.zones if on.get(z)}
+        elif isinstance(step, FittingStep):
+            for zone in step.zones:
+                if step.action is FittingAction.MASK and step.place not in (None, Place.ALL_OVER):
+                    assert step.place is not None
+                    on[zone] = (*on.get(zone, ()), Mask(step.place, step.patch, step.share))
+                elif step.action is FittingAction.UNMASK:
+                    on[zone] = tuple(m for m in on.get(zone, ()) if not _comes_off(m, step))
+    return found
+
+
+def _comes_off(mask: Mask, step: FittingStep) -> bool:
+    """Whether a mask comes off with a step: all of them, or those of the place that it names."""
+    return step.place in (None, Place.ALL_OVER) or (step.place is mask.place and step.patch in (None, mask.patch))

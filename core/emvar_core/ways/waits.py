@@ -1,0 +1,220 @@
+"""The waits that the program keeps: each step at the earliest time that is safe by the careful edge.
+
+A step whose `wait_by` is "program" starts as soon as nothing that it meets would be better for waiting. When something
+below it changes, its wait follows, as further edits of the same change. Waits that a person typed stay.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+
+from ..judging import Conditions, SeamOut, base_layer, conditions_of
+from ..judging.stack import Lying
+from ..judging.zones import judge_steps
+from ..plan import AnyEdit, AnyStep, Plan, Timing, minutes_since_start, step_times
+from ..plan.affects import PLACE, VERDICT, WHEN, only
+from ..plan.edits import SetField
+from ..seams.severity import CLASH_FROM, gravest
+from ..vocabulary import MAX_MINUTES, Verdict, WaitBy
+
+LONG_MIN = 360.0  # a wait that a caution would spare, from which it is put up with
+MOST_TRIED = 8  # starts that are tried for one step
+PATIENCE_MIN = 14 * 1440.0  # beyond that a wait is no way
+# Waits are rounded up to steps that people keep: minutes, then five, then a quarter of an hour.
+STEPS_MIN = ((120.0, 1.0), (1440.0, 5.0), (math.inf, 15.0))
+
+
+def rounded_up(minutes: float) -> float:
+    """A wait as people keep it, never shorter.
+
+    >>> rounded_up(11.2), rounded_up(301), rounded_up(2000.5)
+    (12.0, 305.0, 2010.0)
+    """
+    step = next(s for most, s in STEPS_MIN if minutes < most)
+    return math.ceil(minutes / step - 1e-6) * step
+
+
+def followed(before: Plan | None, after: Plan) -> list[AnyEdit]:
+    """Edits that bring the program's waits of `after` to the earliest safe time, where something below has changed.
+
+    `before`: the plan before the change; None: all are looked at. A wait that the change itself has set, and that is
+    another than the earliest, stays and is a person's from then on. Linear in coats above the change.
+    """
+    if not any(s.wait_by is WaitBy.PROGRAM for s in after.steps):
+        return []
+    stale = _stale(before, after)
+    if not stale:
+        return []
+    typed = _typed(before, after)
+    edits: list[AnyEdit] = []
+    for step, wait in _Waits(after, typed).kept(stale):
+        if abs(wait - step.wait_min) <= 1e-6:
+            continue
+        if step.id in typed:
+            edits.append(SetField(step_id=step.id, field="wait_by", value=WaitBy.PERSON.value))
+        else:
+            edits.append(SetField(step_id=step.id, field="wait_min", value=wait))
+    return edits
+
+
+def _typed(before: Plan | None, after: Plan) -> set[str]:
+    """Steps whose wait the change itself has set: it stays, and is a person's from then on."""
+    was = {s.id: s for s in before.steps} if before is not None else {}
+    return {
+        s.id
+        for s in after.steps
+        if (old := was.get(s.id)) is not None and old.wait_by is s.wait_by and old.wait_min != s.wait_min
+    }
+
+
+def _stale(before: Plan | None, after: Plan) -> set[str]:
+    """Steps whose wait is the program's and which lie on something that is other than it was."""
+    kept = [s for s in after.steps if s.wait_by is WaitBy.PROGRAM and s.fixed_start is None]
+    if before is None or _surroundings(before) != _surroundings(after):
+        return {s.id for s in kept}
+    was, now = _columns(before), _columns(after)
+    stale: set[str] = set()
+    for zone_id, column in now.items():
+        old = was.get(zone_id, [])
+        same = next((i for i, s in enumerate(column) if i >= len(old) or not _alike(old[i], s)), len(column))
+        stale |= {s.id for s in column[same:]}
+    return stale & {s.id for s in kept}
+
+
+def _surroundings(plan: Plan) -> tuple[object, ...]:
+    bases = tuple((z.id, plan.base_of(z)) for z in plan.zones)
+    return plan.air, plan.schools, plan.materials, plan.build.scale, plan.build.starts_at, plan.build.timezone, bases
+
+
+def _columns(plan: Plan) -> dict[str, list[AnyStep]]:
+    columns: dict[str, list[AnyStep]] = {z.id: [] for z in plan.zones}
+    for step in plan.steps:
+        for zone_id in step.zones:
+            columns[zone_id].append(step)
+    return columns
+
+
+def _alike(old: AnyStep, new: AnyStep) -> bool:
+    if old is new:
+        return True
+    return old.id == new.id and only(old, VERDICT, PLACE, WHEN) == only(new, VERDICT, PLACE, WHEN)
+
+
+class _Waits:
+    """Goes up a plan, step by step, with what lies in each zone, and finds the program's waits on the way."""
+
+    def __init__(self, plan: Plan, typed: set[str]) -> None:
+        self.plan, self.typed = plan, typed
+        times = step_times(plan)
+        self.quick = conditions_of(plan, times)
+        self.whole: Conditions | None = None
+        self.base = {z.id: base_layer(self.quick.k, plan, z) for z in plan.zones}
+        self.lies: dict[str, list[Lying]] = {z.id: [] for z in plan.zones}
+        self.free: dict[str, float] = {}
+        self.times: dict[str, Timing] = {}
+
+    def kept(self, stale: set[str]) -> Iterable[tuple[AnyStep, float]]:
+        """The steps of `stale` with their waits, in the plan's order."""
+        left = len(stale)
+        for step in self.plan.steps:
+            if not left:
+                return
+            ready = max((self.free.get(z, 0.0) for z in step.zones), default=0.0)
+            wait = step.wait_min
+            if step.id in stale:
+                wait, left = self._earliest(step, ready), left - 1
+                yield step, wait
+                wait = step.wait_min if step.id in self.typed else wait
+            start = ready + wait
+            if step.fixed_start is not None:
+                start = max(ready, minutes_since_start(self.plan, step.fixed_start))
+            self._lay(step, start)
+
+    def _lay(self, step: AnyStep, start: float) -> None:
+        timing = self.times[step.id] = Timing(start, start + step.hands_on_min)
+        for zone_id in step.zones:
+            lies = self.lies[zone_id]
+            judge_steps(self.quick, zone_id, [step], self.base[zone_id], tuple(lies), self.times, written_from=1).grown(
+                lies
+            )
+            self.free[zone_id] = timing.end_min
+
+    def _earliest(self, step: AnyStep, ready: float) -> float:
+        """The shortest wait, minutes, after which nothing would be better for waiting.
+
+        Where that is more than six hours off, the shortest after which nothing is worse than a caution by the careful
+        edge: nobody waits three days for a light coat over streaks that it hardly smears after one. Where nothing
+        helps, the best that was tried.
+        """
+        wait, before, best, chosen = 0.0, 0.0, (math.inf, math.inf, math.inf), 0.0
+        for _ in range(MOST_TRIED):
+            seams = self._seams(self.quick, step, ready + wait)
+            if any(s.verdict is Verdict.CLASH and not s.missed for s in seams):
+                seams = self._seams(self._searching(), step, ready + wait)
+            told = _told(seams)
+            if told < best:
+                best, chosen = told, wait
+                if wait - before > LONG_MIN and told == (0, 0, 0):
+                    chosen = self._bearable(step, ready, before, wait)
+            opens = [o for s in seams if (o := _opens(s)) is not None]
+            later = rounded_up(max(opens, default=0.0) - ready)
+            if not opens or later <= wait or later > min(PATIENCE_MIN, MAX_MINUTES):
+                break
+            before, wait = wait, later
+        return chosen
+
+    def _bearable(self, step: AnyStep, ready: float, low: float, high: float) -> float:
+        """The first wait between two, to an hour, after which nothing is worse than a careful caution."""
+        sound = high
+        while high - low > 60:
+            middle = (low + high) / 2
+            if _bears(self._seams(self.quick, step, ready + middle)):
+                high = middle
+            else:
+                low = middle
+        return rounded_up(high) if sound - high > LONG_MIN else sound
+
+    def _searching(self) -> Conditions:
+        """Conditions under which it is also searched when a clash would end."""
+        if self.whole is None:
+            self.whole = conditions_of(self.plan, step_times(self.plan), opens=True)
+        return self.whole
+
+    def _seams(self, c: Conditions, step: AnyStep, start: float) -> list[SeamOut]:
+        self.times[step.id] = Timing(start, start + step.hands_on_min)
+        if not c.constant:
+            c = c.until(self.plan, start + step.hands_on_min)
+        return [
+            seam
+            for zone_id in step.zones
+            for seam in judge_steps(
+                c, zone_id, [step], self.base[zone_id], tuple(self.lies[zone_id]), self.times
+            ).seams.values()
+        ]
+
+
+def _told(seams: list[SeamOut]) -> tuple[int, int, int]:
+    """How many clash, have missed their window, have to wait."""
+    return (
+        sum(s.verdict is Verdict.CLASH for s in seams),
+        sum(s.missed for s in seams),
+        sum(s.verdict is Verdict.WAIT for s in seams),
+    )
+
+
+def _bears(seams: list[SeamOut]) -> bool:
+    """Whether each seam is sound, or a caution that stays one at the careful edge."""
+    return all(
+        s.verdict is Verdict.SOUND
+        or (s.verdict is Verdict.CAUTION and bool(s.findings) and gravest(s.findings) < CLASH_FROM)
+        for s in seams
+    )
+
+
+def _opens(seam: SeamOut) -> float | None:
+    """From when a seam is as good as waiting makes it, where that is worth waiting for."""
+    if seam.verdict is Verdict.WAIT or (seam.verdict is Verdict.CLASH and not seam.missed):
+        careful = seam.opens_careful_min
+        return careful if careful is not None and careful > seam.at_min else None
+    return None
