@@ -204,6 +204,7 @@ class BaseSurface(StrEnum):
     BARE_METAL = "bare_metal"
     VINYL = "vinyl"
     UNCURED = "uncured"
+    POROUS = "porous"
     UNKNOWN = "unknown"
 
 
@@ -391,6 +392,13 @@ class WorkAction(StrEnum):
     CHIP = "chip"
     SCRAPE = "scrape"
     LIFT = "lift"
+    SAND = "sand"
+    POLISH = "polish"
+    SCUFF = "scuff"
+    SOFTEN = "soften"
+
+
+ABRASIVE = frozenset({WorkAction.SAND, WorkAction.POLISH, WorkAction.SCUFF})
 
 
 class FittingAction(StrEnum):
@@ -403,6 +411,11 @@ class FittingAction(StrEnum):
     REMOVE = "remove"
     FIT = "fit"
     INSPECT = "inspect"
+    WASH = "wash"
+    DEGREASE = "degrease"
+    WET = "wet"
+    TURN_OVER = "turn_over"
+    REFIT = "refit"
 
 
 class School(StrEnum):

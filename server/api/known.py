@@ -162,7 +162,7 @@ def what_is_known(request: HttpRequest) -> Any:
         ],
         appearances=[AppearanceOut(id=key, name=f.name) for key, f in k.faults.items()],
         schools={pair.value: list(sides) for pair, sides in SCHOOL_SIDES.items()},
-        words=words(),
+        words=words(k),
         converts=list(UNITS),
         usual_base=USUAL_BASE,
         caution_from=CAUTION_FROM,

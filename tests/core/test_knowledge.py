@@ -146,7 +146,7 @@ class Complete(TestCase):
 
 class Told(TestCase):
     def test_every_use_event_aid_and_stage_that_a_screen_shows_has_words(self) -> None:
-        told = told_words.words()
+        told = told_words.words(knowledge())
         for list_, values in (
             (told.uses, Use), (told.events, Event), (told.ready, Event), (told.aids, AidKind),
             (told.films, FilmState), (told.rescued, Rescued), (told.parked, Urgency), (told.sprayed, SprayZone),

@@ -83,23 +83,68 @@ class Waits(TestCase):
         after = apply(plan, parse_edits([field("colour", "note", "x"), field("colour", "name", "Sand")]))[0]
         self.assertEqual(followed(plan, after), [])
 
-    def test_every_technique_that_is_put_on_a_grey_hull_is_not_too_early(self) -> None:
-        ground = plan_of(
-            coat("primer", "lacquer_primer"), coat("grey", "lacquer_colour"), coat("satin", "lacquer_clear")
-        )
+    def test_every_technique_put_on_the_ground_that_it_wants_raises_nothing(self) -> None:
         for name in knowledge().techniques:
             with self.subTest(name):
-                after = apply(ground, put(ground, name, ["side"], 3))[0]
-                plan = apply(after, followed(ground, after))[0]
-                told = [s for s in assess(plan).seams.values() if s.verdict is Verdict.WAIT or s.missed]
-                self.assertEqual([f"{s.id}: {s.sentence}" for s in told], [])
+                self.assertEqual([f"{s.verdict} {s.sentence}" for s in assess(put_on(name)).stories], [])
+
+
+def put_on(technique: str, **ground: Any) -> Plan:
+    """A technique put on a primed, painted and cleared side, the clear as shiny as it wants it, at the earliest times."""
+    wants = knowledge().techniques[technique].wants_below
+    clear = coat("clear", "lacquer_clear", sheen=(wants[0].value if wants else "satin"), **ground)
+    below = plan_of(coat("primer", "lacquer_primer"), coat("grey", "lacquer_colour"), clear)
+    after = apply(below, put(below, technique, ["side"], 3))[0]
+    return apply(after, followed(below, after))[0]
+
+
+class Traps(TestCase):
+    """What the cards name as a trap, fallen into: each is told."""
+
+    TABLE: ClassVar[list[tuple[str, str, list[dict[str, Any]], str]]] = [
+        # technique, its trap, what is done, the word that tells it
+        ("decals", "silvering on matt", [field("clear", "sheen", "matt")], "silvers"),
+        ("sludge_wash", "stains", [field("clear", "sheen", "matt")], "stains"),
+        ("masking", "tape lifts soft paint", [field("mask", "wait_min", 5)], "too early"),
+        ("pin_wash", "left over a day it hardly comes off", [field("wipe-the-wash-back", "wait_min", 3000)], "window missed"),
+        ("hairspray_chipping", "lacquer-thinned", [field("colour-to-be-chipped", "material", "lacquer_colour"),
+                                                   field("colour-to-be-chipped", "mix", None)], "never opens"),
+        ("hairspray_chipping", "too thick", [field("colour-to-be-chipped", "dry_film_um", 60)], "never opens"),
+        ("filter", "pooling", [field("filter", "dry_film_um", 6)], "too thick"),
+        ("airbrushed_dust", "too thick", [field("dust-by-airbrush", "dry_film_um", 25)], "too thick"),
+        ("alkyd_mud", "hard after a day", [field("scrape-the-mud-back", "wait_min", 3000)], "window missed"),
+        ("grime_in_recesses", "alcohol lifts an acrylic base", [field("clear", "material", "waterborne_clear")], "dissolves"),
+        ("clay_wash", "a live medium re-opens", [field("clear", "material", "chipping_medium"), field("clear", "mix", None),
+                                                 field("clear", "sheen", None)], "dissolves"),
+        ("metal_edges", "over pigment it turns to mud", [field("clear", "material", "dry_pigment"),
+                                                         field("clear", "mix", None), field("clear", "sheen", None)], "mud"),
+        ("matt_clear", "wet and damp it frosts", [field("matt-clear", "method", "wet_spray"), {"edit": "set_air", "air": {"day": {**WET, "rh_pct": 85}}}], "frosts"),
+        ("fit_late_parts", "handled too early", [field("fit-the-late-parts", "wait_min", 20)], "too early"),
+        ("prime", "mould oil", [{"edit": "set_zone", "zone": {"id": "side", "name": "Side", "area_cm2": 100,
+                                                              "base_material": "resin_unwashed"}}], "crawls"),
+    ]  # fmt: skip
+
+    def test_each_is_told(self) -> None:
+        for technique, trap, edits, word in self.TABLE:
+            with self.subTest(technique, trap=trap):
+                after = apply(put_on(technique), parse_edits(edits))[0]
+                words = {s.word for s in assess(after).stories}
+                self.assertTrue(any(word in w for w in words), words)
 
 
 class Days(TestCase):
     """The working days without a wait typed: the program's waits against those that people keep."""
 
     # Steps that the program keeps back longer than the table tells, by over half an hour, by day.
-    LONGER: ClassVar = {2: {"sand-colour"}, 3: {"spray"}, 4: {"spray"}, 6: {"dots"}, 8: {"rust-1"}, 9: {"damp"}}
+    LONGER: ClassVar = {
+        2: {"sand-colour"},
+        3: {"spray"},
+        4: {"spray"},
+        5: {"roof"},
+        6: {"dots"},
+        8: {"rust-1"},
+        9: {"damp"},
+    }
 
     def test_only_these_steps_wait_half_an_hour_longer_than_people_do(self) -> None:
         for day in days():

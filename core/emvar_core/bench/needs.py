@@ -41,7 +41,8 @@ def needs(plan: Plan) -> list[Need]:
     c = conditions_of(plan, times, knowledge=k)
     wanted: dict[str, Need] = {}
     for step in plan.steps:
-        cup = poured_for(k, plan, step, lay(c, step, times[step.id])) if isinstance(step, CoatStep) else None
+        laid = isinstance(step, CoatStep) and step.existing is None
+        cup = poured_for(k, plan, step, lay(c, step, times[step.id])) if isinstance(step, CoatStep) and laid else None
         if cup is None:
             continue
         poured = sum(p.ml for p in cup.pours)

@@ -2,22 +2,24 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from ..knowledge import Knowledge
 from ..memory import intern
 from ..physics.air import AirLine, air_line
-from ..plan import Plan, Timing, Zone, known_to
+from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, Zone, known_to
+from ..plan.masks import Masked, masked
 from ..seams.situation import Layer
-from ..vocabulary import School, Sheen
+from ..vocabulary import BaseSurface, FittingAction, School, Sheen
 
 
 @dataclass(frozen=True)
 class Conditions:
     """Everything beside steps and times that a verdict depends on. `key` stands for all of it.
 
-    `opens`: whether to search when cautions and clashes would end, which is the dear part.
+    `opens`: whether to search when cautions and clashes would end, which is the dear part. `masked`: the masks that are
+    on while a coat is laid in a zone.
     """
 
     k: Knowledge
@@ -25,6 +27,7 @@ class Conditions:
     schools: dict[School, str]
     key: int
     opens: bool
+    masked: Masked = field(default_factory=dict)
 
     @cached_property
     def constant(self) -> bool:
@@ -56,10 +59,25 @@ def conditions_of(
     # In constant air only ages matter; in changing air also when it is.
     where = () if line.constant else (plan.build.timezone, plan.build.starts_at)
     key = intern((k.signature, plan.air.model_dump_json(), schools, where, opens, plan.build.scale))
-    return Conditions(k, line, dict(plan.schools), key, opens)
+    return Conditions(k, line, dict(plan.schools), key, opens, masked(plan))
+
+
+CLEANED = (FittingAction.WASH, FittingAction.DEGREASE)
+
+
+def _washed(plan: Plan, zone: Zone) -> bool:
+    """Whether the plan washes or degreases a zone before anything is laid on it."""
+    first = next((s for s in plan.steps if zone.id in s.zones and (isinstance(s, CoatStep) or _cleans(s))), None)
+    return first is not None and _cleans(first)
+
+
+def _cleans(step: AnyStep) -> bool:
+    return isinstance(step, FittingStep) and step.action in CLEANED
 
 
 def base_layer(k: Knowledge, plan: Plan, zone: Zone) -> Layer:
-    """What a zone is made of, as the layer at the bottom of its stack."""
+    """What a zone is made of, as the layer at the bottom of its stack; washed, where the plan washes it first."""
     substrate = k.substrates[plan.base_of(zone)]
+    if substrate.surface is BaseSurface.GREASY and substrate.prepared_as and _washed(plan, zone):
+        substrate = k.substrates[substrate.prepared_as]
     return Layer(None, substrate.name, 1000.0, 1.0, Sheen.SATIN, substrate=substrate)

@@ -5,7 +5,7 @@ Each is a pure function of its arguments. A coat is remembered by what it is, wh
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..knowledge import Coat
 from ..memory import MEMORY, intern
@@ -18,9 +18,12 @@ from ..seams.situation import METHODS, Landing, LandingAir, Layer
 from ..vocabulary import Contact, FilmClass, SystemRole
 from .conditions import Conditions
 
+UNKNOWN_DAYS = 60.0  # old, where nobody knows how old a finish is (assumption; it is told)
 STARVED_FROM = 0.88  # share of thinner from which an oil lacks binder; common practice
 LEAST_SOLIDS = 0.005
 WIPED_S = 30.0  # a tool is wet so long where its method does not say
+WETTED_UM, WETTED_S, WETTED_RUB = 20.0, 300.0, 0.2  # a panel wetted with a soft brush: a sheen, for minutes
+LIES_RUB = 0.1  # what is left to lie is hardly moved
 GLUED_UM, GLUED_S, GLUED_RUB = 40.0, 60.0, 0.4  # solvent glue is wet for a minute
 
 _LAID = MEMORY.door("coats as laid", 20_000)
@@ -95,6 +98,9 @@ def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int
         aids=tuple(step.aids),
         pigment=step.pigment_dries,
     )
+    if step.existing is not None:
+        days = UNKNOWN_DAYS if step.existing.age_days is None else step.existing.age_days
+        drying = replace(drying, flash_end_min=drying.end_min, older_ref=days * 1440 * drying.speed)
     wet_s = (drying.flash_end_min - drying.end_min) * 60
     if facts.wet_cap_s is not None:
         wet_s = min(wet_s, facts.wet_cap_s)
@@ -141,14 +147,18 @@ def touching(c: Conditions, step: FittingStep) -> Landing:
     """A fitting step as a contact: tape, fingers, glue."""
     touch = c.k.touches[step.material] if step.material else None
     blend = blend_of(touch) if touch is not None else NOTHING
+    liquid, wet_s, rub = GLUED_UM, GLUED_S, GLUED_RUB
+    if step.carrier is not None:
+        blend = blend_of(c.k.thinners[step.carrier])
+        liquid, wet_s, rub = WETTED_UM, WETTED_S, WETTED_RUB
     wet = bool(blend.parts)
     return Landing(
         name=step.name,
         contact=Contact.TOUCH,
         method=None,
-        liquid_um=GLUED_UM if wet else 0,
-        wet_s=GLUED_S if wet else 0,
-        rub=GLUED_RUB if wet else 0,
+        liquid_um=liquid if wet else 0,
+        wet_s=wet_s if wet else 0,
+        rub=rub if wet else 0,
         action=step.action,
         touch=touch,
         **Landing.liquid(c.k, blend),
@@ -165,8 +175,9 @@ def working(c: Conditions, step: WorkingStep) -> Landing:
         contact=Contact.WORK,
         method=step.method,
         liquid_um=facts.tool_um if wet else 0,
-        wet_s=float(facts.wet_cap_s or WIPED_S) if wet else 0,
-        rub=facts.rub,
+        wet_s=0 if not wet else step.lies_min * 60 if step.lies_min is not None else float(facts.wet_cap_s or WIPED_S),
+        rub=LIES_RUB if step.lies_min is not None else facts.rub,
+        work=step.action,
         schools=c.schools,
         **Landing.liquid(c.k, carrier),
     )

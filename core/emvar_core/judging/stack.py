@@ -8,14 +8,16 @@ from dataclasses import dataclass, replace
 from ..knowledge import Knowledge
 from ..memory import intern
 from ..plan import AnyStep, CoatStep, FittingStep, Timing, WorkingStep, coverage_of
-from ..seams.places import EVERYWHERE, Spot, shared
+from ..plan.masks import Mask
+from ..seams.places import APART, EVERYWHERE, SHARE_OF_ZONE, Spot, shared
 from ..seams.situation import COVERS, Layer
-from ..vocabulary import Edge, Event, FilmClass, FittingAction, Use, WorkAction
+from ..vocabulary import ABRASIVE, Edge, Event, FilmClass, FittingAction, Use, WorkAction
 from .conditions import Conditions
 from .laying import lay
 
 # Glueing and fitting touch the joint and where the fingers hold the part, so much of a zone (assumption).
 AT_A_JOINT, JOINT = (FittingAction.GLUE, FittingAction.FIT), 0.02
+USUAL_PATCH = 0.2  # of a zone, that a masked patch takes up where nobody says (assumption)
 REACHED = 8  # coats below, of which a fixer binds the powders
 MOSTLY = 0.5  # of a powder, that has to lie in what binds it
 LEAST_SHARE = 0.02  # of what lands: what less than that of it falls on is not met
@@ -30,11 +32,11 @@ class Lying:
     mark: int
     spot: Spot
 
-    def left(self, share: float) -> Lying:
-        """What working leaves of it."""
+    def left(self, share: float, scuffed: bool = False) -> Lying:
+        """What working leaves of it; abrasive leaves it scuffed."""
         coverage = self.layer.coverage * share
-        layer = replace(self.layer, coverage=coverage, of_zone=coverage)
-        content, mark = intern((self.content, "worked", share)), intern((self.mark, "worked", share))
+        layer = replace(self.layer, coverage=coverage, of_zone=coverage, scuffed=self.layer.scuffed or scuffed)
+        content, mark = intern((self.content, "worked", share, scuffed)), intern((self.mark, "worked", share, scuffed))
         return Lying(layer, content, mark, replace(self.spot, coverage=layer.coverage))
 
     def bound(self) -> Lying:
@@ -63,10 +65,13 @@ def lying(c: Conditions, step: CoatStep, zone_id: str, timing: Timing) -> Lying:
     """A coat as it lies on a zone."""
     laid = lay(c, step, timing)
     coverage = coverage_of(step, laid.coat, zone_id)
+    off = tuple(Spot(None, 0.0, m.place, m.patch) for m in c.masked.get((step.id, zone_id), ()))
+    if off:
+        coverage *= _left_free(step, c.masked[step.id, zone_id])
     layer = laid.layer
     if layer.coverage != coverage or layer.step_id != step.id or layer.of_zone != coverage:
         layer = replace(layer, coverage=coverage, of_zone=coverage, step_id=step.id)
-    spot = spot_of(step, coverage)
+    spot = replace(spot_of(step, coverage), off=off) if off else spot_of(step, coverage)
     return Lying(layer, laid.content, intern((laid.timed, spot)), spot)
 
 
@@ -93,13 +98,29 @@ def _holds(layer: Layer, at_min: float) -> bool:
     return binds and not layer.past(Event.TOUCH, at_min, Edge.BEST)
 
 
+def _left_free(step: CoatStep, masks: Sequence[Mask]) -> float:
+    """How much of what a coat would cover is not masked."""
+    own, left = Spot(step.id, 1.0, step.place, step.patch), 1.0
+    for mask in masks:
+        share = mask.share if mask.share is not None else SHARE_OF_ZONE.get(mask.place, USUAL_PATCH)
+        if own.is_within(Spot(None, 0.0, mask.place, mask.patch)):
+            return 0.0
+        if frozenset((step.place, mask.place)) not in APART:
+            left *= 1 - share
+    return left
+
+
 def spot_of(step: AnyStep, coverage: float = 1.0) -> Spot:
     """Where a step is at work in its zone."""
     if isinstance(step, CoatStep):
         return Spot(step.id, coverage, step.place, step.patch, step.on, frozenset(step.beside), step.recipe_of)
     if isinstance(step, FittingStep) and step.action in AT_A_JOINT and step.place is None:
         return Spot(None, JOINT)
-    return Spot(step.id, coverage, step.place, step.patch) if step.place is not None else EVERYWHERE
+    if step.place is None:
+        return EVERYWHERE
+    if isinstance(step, FittingStep):
+        coverage = step.share if step.share is not None else SHARE_OF_ZONE.get(step.place, USUAL_PATCH)
+    return Spot(step.id, coverage, step.place, step.patch)
 
 
 def spot_in(k: Knowledge, step: AnyStep, zone_id: str, stack: Stack) -> Spot:
@@ -150,7 +171,7 @@ def after(c: Conditions, step: AnyStep, zone_id: str, stack: Stack, times: Times
     if isinstance(step, WorkingStep) and (places := worked_on(step, stack)):
         changed = list(stack)
         for place in places:
-            changed[place] = stack[place].left(step.leaves)
+            changed[place] = stack[place].left(step.leaves, step.action in ABRASIVE)
         return tuple(changed)
     return stack
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import json
+from typing import Any
 
-from ..plan import AnyStep, CoatStep, Plan, Timing, Trial, WorkingStep, known_to, mix_of
+from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, Trial, WorkingStep, known_to, mix_of
 from ..plan.affects import VERDICT, only
 from ..vocabulary import Basis, Sure, Verdict
 from .outcome import SeamOut
@@ -14,11 +15,13 @@ AGE_TOLERANCE = 0.15  # a trial holds for the age at which it was made, give or 
 LEAST_AGE_MIN = 30.0
 VERSION = "2:"
 # The fields that did not count in fingerprints of the first version, which had no number; and those that came later.
-FIRST_VERSION_LEFT_OUT = {
+FIRST_VERSION_LEFT_OUT: dict[str, Any] = dict.fromkeys((
     "id", "name", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour", "technique",
     "coverage", "coverage_by_zone", "acts_on", "needs_part_off", "measured",
-    "place", "patch", "on", "beside", "wait_by",  # which came later
-}  # fmt: skip
+    # which came later
+    "place", "patch", "on", "beside", "wait_by", "share", "no_later", "by_sections", "existing", "lies_min", "tool",
+    "pause_min", "spray",
+), True) | {"mix": {"parts": {"__all__": {"name", "colour"}}}}  # fmt: skip
 
 
 def fingerprint(plan: Plan, upper: str, lower: str | None, zone_id: str) -> str:
@@ -52,7 +55,10 @@ def _first_version(plan: Plan, upper: str, lower: str | None) -> str:
     """The fingerprint as the first version of the format made it: without own materials, with the build's base."""
 
     def recipe(step: AnyStep | None) -> str:
-        return step.model_dump_json(exclude=FIRST_VERSION_LEFT_OUT) if step is not None else ""
+        if step is None:
+            return ""
+        more = {"carrier": True} if isinstance(step, FittingStep) else {}
+        return step.model_dump_json(exclude=FIRST_VERSION_LEFT_OUT | more)
 
     parts = [recipe(plan.step(upper)), recipe(plan.step(lower)) if lower is not None else plan.build.base_material]
     return hashlib.sha256("|".join(parts).encode()).hexdigest()[:16]

@@ -16,7 +16,7 @@ from ..plan import AnyStep, CoatStep, Plan, Timing, WorkingStep, Zone
 from ..seams.places import Spot
 from ..seams.situation import Landing, Layer
 from ..seams.windows import OpenWindow, window_for
-from ..vocabulary import Verdict, WorkAction
+from ..vocabulary import ABRASIVE, Verdict, WorkAction
 from .conditions import Conditions
 from .contacts import SIGHT, judge_landing, sight
 from .laying import content_of, landing_of, lay, whole_of, working
@@ -76,7 +76,8 @@ def judge_zone(
         part = steps[first : first + STRETCH]
         near = tuple([entry.mark for entry in stack[: -SIGHT - 2 : -1]])
         deep = _worked_far_down(part, stack, where)
-        key = (c.key, c.horizon, zone.id, base.name, near, deep, tuple(marks[first : first + STRETCH]))
+        masks = tuple(c.masked.get((s.id, zone.id), ()) for s in part) if c.masked else ()
+        key = (c.key, c.horizon, zone.id, base.name, near, deep, tuple(marks[first : first + STRETCH]), masks)
         stretch: Stretch | None = _STRETCHES.get(key)
         if stretch is None:
             stretch = _STRETCHES.put(key, judge_steps(c, zone.id, part, base, tuple(stack), times))
@@ -118,7 +119,9 @@ def judge_steps(
             entry, held = laid_on(c, step, zone_id, lies, timing)
             if written:
                 laid = lay(c, step, timing)
+            if written and step.existing is None:  # what is there already has landed long ago
                 seams += _meet(c, step, zone_id, laid.landing, laid.content, lies, entry.spot, base, timing)
+            if written:
                 coats[coat_id(step.id, zone_id)] = coat_out(step, laid, zone_id, entry.layer.coverage, timing)
             for place in held:
                 lies[place] = lies[place].bound()
@@ -129,7 +132,7 @@ def judge_steps(
             if written:
                 seams += _worked_seams(c, step, zone_id, here, base, times)
             for place in worked_on(step, here):
-                lies[place] = here[place].left(step.leaves)
+                lies[place] = here[place].left(step.leaves, step.action in ABRASIVE)
                 touched.add(place)
         elif written:
             landing = landing_of(c, step, timing)

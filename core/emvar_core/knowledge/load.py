@@ -19,6 +19,7 @@ from ..vocabulary import (
     BudTest,
     Carrier,
     FilmClass,
+    FittingAction,
     Model,
     SolventFamily,
     Trait,
@@ -46,6 +47,7 @@ from .types import (
 
 M = TypeVar("M", bound=Model)
 SYSTEM_TABLES = {"system", "coat", "thinner"}
+EXISTING = "existing"  # what an alias calls a finish that is there already
 PLACEHOLDER = re.compile(r"\{(\w+)(?::([^}]+))?\}")
 
 
@@ -124,7 +126,7 @@ def load(source: Source | None = None) -> Knowledge:
         coats += [(name, {"system": stem, **row}) for row in read.get("coat", [])]
         thinners += [(name, row) for row in read.get("thinner", [])]
     coats_by_id = _by_id(Coat, coats)
-    work = source.toml("work.toml")
+    work, aliases = source.toml("work.toml"), source.toml("aliases.toml")
     k = Knowledge(
         solvents=solvents,
         spheres=spheres,
@@ -139,6 +141,8 @@ def load(source: Source | None = None) -> Knowledge:
         bud_words={b: str(work["bud"][b.value]) for b in BudTest},
         called={key: str(word) for key, word in work["called"].items()},
         techniques={},
+        spelt={key: str(word) for key, word in aliases["spelt"].items()},
+        meant={key: tuple(str(i) for i in ids) for key, ids in aliases["means"].items()},
         cautions=source.toml("cautions.toml"),
         faults={
             key: _made(Fault, f"faults.toml: {key}", {"id": key, **row})
@@ -147,6 +151,10 @@ def load(source: Source | None = None) -> Knowledge:
     )
     _check(k)
     k = k.with_techniques(_techniques(source, k))
+    named = set(k.techniques) | k.ids | {a.value for a in (*WorkAction, *FittingAction)} | {EXISTING}
+    for phrase, ids in k.meant.items():
+        if nobody := sorted(set(ids) - named):
+            raise KnowledgeError(f"aliases.toml: {phrase}", f"nothing is called {', '.join(nobody)}")
     for fault in k.faults.values():
         for cause in fault.causes:
             check_cause(k, f"faults.toml: {fault.id}.{cause.id}", cause)

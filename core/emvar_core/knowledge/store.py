@@ -41,6 +41,8 @@ class Knowledge:
     called: Mapping[str, str]
     techniques: Mapping[str, Technique]
     cautions: Mapping[str, str]
+    spelt: Mapping[str, str]
+    meant: Mapping[str, tuple[str, ...]]
     faults: Mapping[str, Fault]
     signature: str = "default"
 

@@ -219,7 +219,8 @@ class Substrate(Model):
 class Touch(Model):
     """A thing that touches a coat without laying one: tape, mask, glue. `after`: the event it has to wait for.
 
-    `usual`: what a mask is taken to be that does not say.
+    `sets_min`: how long a glue sets before the part may be turned over. `usual`: what a mask is taken to be that does
+    not say.
     """
 
     id: MaterialId
@@ -229,6 +230,7 @@ class Touch(Model):
     after: Event
     tack: Degree
     needs_h: Positive | None = None
+    sets_min: tuple[Positive, Positive] | None = None
     off_within_h: Positive | None = None
     ammonia: bool = False
     fogs: bool = False
@@ -305,7 +307,7 @@ class WorkFacts(Model):
     method: Method
     leaves: Degree
     words: str
-    carrier: Carrier
+    carrier: Carrier | None = None
     lay_cm2_min: Positive
     work_cm2_min: Positive
 
@@ -343,6 +345,7 @@ class StepTemplate(Model):
     sheen: Sheen | None = None
     coverage: Annotated[float, Field(gt=0, le=1)] | None = None
     place: Place | None = None
+    colour: Srgb | Literal["lighter", "darker"] | None = None
     action: WorkAction | FittingAction | None = None
     on: str | None = None
     carrier: MaterialId | None = None

@@ -122,12 +122,18 @@ class Drying:
     aid_gain: float  # reference minutes per minute while an aid runs, before `speed`
     coldest_c: float
     dew_c: float
+    older_ref: float = 0.0  # reference minutes that it had behind it when it came to the build
     _degrees: dict[tuple[float, Edge], float] = field(default_factory=dict, compare=False, repr=False)
     _events: dict[tuple[Event, Edge], float] = field(default_factory=dict, compare=False, repr=False)
     _flash_level: list[float] = field(default_factory=list, compare=False, repr=False)
 
     def ref_minutes(self, at_min: float) -> float:
         """Reference minutes since it was laid, at an instant (minutes since the build's start)."""
+        if self.older_ref:
+            return self.older_ref + self._gained(at_min)
+        return self._gained(at_min)
+
+    def _gained(self, at_min: float) -> float:
         if at_min <= self.end_min:
             return 0.0
         if at_min < self.flash_end_min:
@@ -146,7 +152,8 @@ class Drying:
         return self.flash_ref_min + gained * self.speed
 
     def when(self, ref_min: float) -> float:
-        """The instant at which the clock has counted `ref_min`."""
+        """The instant at which the clock has counted `ref_min`; of what is older, the end of its laying."""
+        ref_min -= self.older_ref
         if ref_min <= 0:
             return self.end_min
         if ref_min < self.flash_ref_min:

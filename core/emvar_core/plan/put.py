@@ -8,12 +8,15 @@ from ..errors import PlanError
 from ..ids import slug
 from ..knowledge import Knowledge, Technique, knowledge
 from ..knowledge.types import StepTemplate
-from ..vocabulary import Role, WaitBy
+from ..vocabulary import Role, Use, WaitBy
 from .edits import AddStep, AnyEdit
-from .mixes import default_mix
+from .mixes import coverage_of, default_mix
 from .model import Plan
 from .parse import parse_step
-from .steps import AnyStep, Mix, MixPart
+from .steps import AnyStep, CoatStep, Mix, MixPart
+
+TONES = {"lighter": ("#f4f1e8", 0.4), "darker": ("#14110e", 0.6)}  # towards what, and how far
+COVERS_FROM = 0.9
 
 
 def technique_of(k: Knowledge, step: AnyStep) -> Technique | None:
@@ -61,6 +64,29 @@ def step_data(k: Knowledge, technique: Technique, template: StepTemplate) -> dic
     return data
 
 
+def _colour(k: Knowledge, plan: Plan, template: StepTemplate, zones: list[str], index: int) -> str | None:
+    """The colour that a step's name means: its own, or one lighter or darker than what covers below it."""
+    if template.colour not in TONES:
+        return template.colour
+    for step in reversed(plan.steps[:index]):
+        if not isinstance(step, CoatStep) or not set(step.zones) & set(zones):
+            continue
+        coat = k.coats[step.material]
+        if coat.use in (Use.COLOUR, Use.PRIMER) and coverage_of(step, coat) > COVERS_FROM:
+            return mixed(step.colour.srgb if step.colour else coat.colour, *TONES[template.colour])
+    return None
+
+
+def mixed(srgb: str, towards: str, share: float) -> str:
+    """A colour moved some way towards another, plainly in sRGB: a first guess that people change.
+
+    >>> mixed("#000000", "#ffffff", 0.5)
+    '#808080'
+    """
+    pairs = ((int(srgb[i : i + 2], 16), int(towards[i : i + 2], 16)) for i in (1, 3, 5))
+    return "#" + "".join(f"{round(a + (b - a) * share):02x}" for a, b in pairs)
+
+
 def put(plan: Plan, technique_id: str, zones: list[str], index: int) -> list[AnyEdit]:
     """Edits that put a technique's steps into a plan at `index`, in these zones; the program keeps their waits.
 
@@ -81,6 +107,8 @@ def put(plan: Plan, technique_id: str, zones: list[str], index: int) -> list[Any
         taken.add(step_id)
         ids[template.name] = step_id
         data |= {"id": step_id, "zones": list(zones)}
+        if template.kind == "coat" and (colour := _colour(k, plan, template, zones, index)):
+            data["colour"] = {"srgb": colour}
         if template.on is not None:
             data["acts_on"] = ids[template.on]
         edits.append(AddStep(step=parse_step(data), index=index + i))

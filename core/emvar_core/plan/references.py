@@ -49,6 +49,9 @@ def check_references(plan: Plan) -> None:
         if step.recipe_of is not None and step.recipe_of not in seen:
             what = f"there is no step '{step.recipe_of}'"
             problems.append(Problem(where=f"{_place_of(plan, i)}.recipe_of", what=what))
+        if step.no_later is not None and _index(plan, step.no_later.after) >= i:
+            what = f"there is no step '{step.no_later.after}' before this one"
+            problems.append(Problem(where=f"{_place_of(plan, i)}.no_later.after", what=what))
         if isinstance(step, CoatStep):
             for field, ids in (("on", [step.on] if step.on is not None else []), ("beside", step.beside)):
                 for other in ids:
@@ -56,6 +59,7 @@ def check_references(plan: Plan) -> None:
                         problems.append(
                             Problem(where=f"{_place_of(plan, i)}.{field}", what=f"there is no other coat '{other}'")
                         )
+    problems += _laid_before(plan)
     for i, trial in enumerate(plan.trials):
         for field, step_id in (("upper", trial.upper), ("lower", trial.lower)):
             if step_id is not None and step_id not in seen:
@@ -68,6 +72,23 @@ def check_references(plan: Plan) -> None:
         problems.extend(timing_problems(plan))
     if problems:
         raise PlanError(problems[:20])
+
+
+def _index(plan: Plan, step_id: str) -> int:
+    return next((i for i, s in enumerate(plan.steps) if s.id == step_id), len(plan.steps))
+
+
+def _laid_before(plan: Plan) -> list[Problem]:
+    """What is there already comes first in its zones: nothing was laid before it."""
+    problems, begun = [], set[str]()
+    for i, step in enumerate(plan.steps):
+        if isinstance(step, CoatStep) and step.existing is not None:
+            if begun & set(step.zones):
+                what = "what is there already comes before everything that is laid; move it down"
+                problems.append(Problem(where=f"{_place_of(plan, i)}.existing", what=what))
+        elif isinstance(step, CoatStep):
+            begun |= set(step.zones)
+    return problems
 
 
 def _among(plan: Plan) -> Any:
@@ -101,6 +122,7 @@ def _dangling(step: AnyStep, zone_ids: set[str], own: list[AnOwnMaterial]) -> li
         material(".carrier", step.carrier, "thinner")
     else:
         material(".material", step.material, "touch")
+        material(".carrier", step.carrier, "thinner")
         for zone_id in step.closes:
             if zone_id not in zone_ids:
                 dangling.append((".closes", f"there is no zone '{zone_id}'"))

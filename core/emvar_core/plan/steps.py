@@ -35,10 +35,12 @@ MAX_ZONES = 64
 
 
 class MixPart(Model):
-    """One part of a mix: how much of which material, and what it is in it."""
+    """One part of a mix: how much of which material, and what it is in it; what it is called, and its colour."""
 
     material: Id
     role: Role
+    name: Name | None = None
+    colour: Srgb | None = None
     amount: Annotated[float, Field(ge=LEAST, le=100000)]
     unit: Unit = Unit.PARTS
 
@@ -67,11 +69,33 @@ class Colour(Model):
 Coverage = Annotated[float, Field(ge=LEAST, le=1)]
 
 
+class SprayWith(Model):
+    """With what a coat is sprayed: the gun of the kit, its pressure with the trigger open, and how far away."""
+
+    gun: Id | None = None
+    pressure_kpa: Annotated[float, Field(ge=10, le=600)] | None = None
+    distance_mm: Annotated[float, Field(ge=5, le=600)] | None = None
+
+
+class Existing(Model):
+    """A finish that is there already: how old it is when the build starts, days; None: nobody knows."""
+
+    age_days: Annotated[float, Field(ge=0, le=36500)] | None = None
+
+
+class NoLater(Model):
+    """A step begins no later than so many minutes after the end of another one."""
+
+    after: Id
+    than_min: Minutes
+
+
 class StepBase(Model):
     """What every step has: where, when, how long, with what help.
 
-    `wait_by`: who keeps its wait; the program's follows what lies below. `place`: where in its zones; None: by chance.
-    `patch`: a patch's name; patches of one name are the same spot.
+    `tool`: what people call it. `wait_by`: who keeps its wait; the program's follows what lies below. `place`: where in
+    its zones; None: by chance. `patch`: a patch's name; patches of one name are the same spot. `no_later`: by when it
+    has to begin.
     """
 
     id: Annotated[Id, PLACE]
@@ -85,9 +109,11 @@ class StepBase(Model):
     aids: Annotated[list[Aid], Field(max_length=8), VERDICT] = []
     recipe_of: Annotated[Id | None, NOTHING] = None
     needs_part_off: Annotated[bool, PLACE] = False
+    tool: Annotated[Name | None, LOOK] = None
     note: Annotated[Text, NOTHING] = ""
     place: Annotated[Place | None, PLACE] = None
     patch: Annotated[Name | None, PLACE] = None
+    no_later: Annotated[NoLater | None, WHEN] = None
 
     def model_post_init(self, _: Any) -> None:
         # A step is told by its kind, so the kind is always written, also where it was left to the class.
@@ -97,7 +123,8 @@ class StepBase(Model):
 class CoatStep(StepBase):
     """Adds material to each of its zones. What is left out is the material's usual.
 
-    `on`: the coat on whose marks it lies; `beside`: coats that it never meets.
+    `on`: the coat on whose marks it lies; `beside`: coats that it never meets. `existing`: it was there before.
+    `pause_min`: between its passes. `spray`: the gun that it is kept with.
     """
 
     kind: Annotated[Literal["coat"], VERDICT] = "coat"
@@ -105,6 +132,8 @@ class CoatStep(StepBase):
     method: Annotated[Method | None, VERDICT] = None
     mix: Annotated[Mix | None, VERDICT] = None
     passes: Annotated[int | None, Field(ge=1, le=30), VERDICT] = None
+    pause_min: Annotated[Minutes | None, LOOK] = None
+    spray: Annotated[SprayWith | None, LOOK] = None
     dry_film_um: Annotated[Film | None, VERDICT] = None
     colour: Annotated[Colour | None, LOOK] = None
     sheen: Annotated[Sheen | None, VERDICT] = None
@@ -114,12 +143,20 @@ class CoatStep(StepBase):
     beside: Annotated[list[Id], Field(max_length=64), PLACE] = []
     measured: Annotated[Measured | None, LOOK] = None
     pigment_dries: Annotated[PigmentSpeed | None, VERDICT] = None
+    existing: Annotated[Existing | None, VERDICT] = None
+
+    @model_validator(mode="after")
+    def _there_already(self) -> CoatStep:
+        if self.existing is not None and (self.hands_on_min or self.wait_min):
+            raise ValueError("what is there already takes no time: hands_on_min and wait_min have to be 0")
+        return self
 
 
 class WorkingStep(StepBase):
     """Acts on a coat while it can still be worked.
 
-    `by_sections`: its coat is laid and worked section by section, each section's age counting from its own laying.
+    `lies_min`: how long its liquid is left to lie. `by_sections`: its coat is laid and worked section by section, each
+    section's age counting from its own laying.
     """
 
     kind: Annotated[Literal["working"], VERDICT] = "working"
@@ -129,18 +166,23 @@ class WorkingStep(StepBase):
     method: Annotated[Method, VERDICT] = Method.DAMP_WIPE
     leaves: Annotated[Share, PLACE] = 0.35
     by_sections: Annotated[bool, VERDICT] = False
+    lies_min: Annotated[Minutes | None, VERDICT] = None
 
 
 class FittingStep(StepBase):
-    """Masks, unmasks, handles, glues, removes, fits or inspects. `material`: the tape, mask or glue.
+    """Masks, unmasks, handles, glues, removes, fits or inspects, washes, wets. `material`: the tape, mask or glue;
+    `carrier`: the liquid that it washes, degreases or wets with.
 
+    A mask with a `place` keeps paint off it until it is taken off; `share`: how much of the zone that is.
     `closes`: zones that can no longer be reached once this is done; a later `remove` in this zone opens them again.
     """
 
     kind: Annotated[Literal["fitting"], VERDICT] = "fitting"
     action: Annotated[FittingAction, VERDICT]
     material: Annotated[Id | None, VERDICT] = None
+    carrier: Annotated[Id | None, VERDICT] = None
     closes: Annotated[list[Id], Field(max_length=MAX_ZONES), PLACE] = []
+    share: Annotated[Coverage | None, PLACE] = None
 
 
 AnyStep = CoatStep | WorkingStep | FittingStep

@@ -35,6 +35,7 @@ SURFACE_WORDS = {
     BaseSurface.GREASY: "greasy: wash it before anything else",
     BaseSurface.BARE_METAL: "bare metal: a metal primer first",
     BaseSurface.VINYL: "gives off plasticiser: isolate it, and keep alkyd and oil away",
+    BaseSurface.POROUS: "drinks what goes on first: seal it",
     BaseSurface.UNCURED: "still sweats monomer: wash and post-cure it first",
     BaseSurface.UNKNOWN: "not known: try every carrier on a hidden spot",
     BaseSurface.PLAIN: "",

@@ -9,6 +9,7 @@ from ..knowledge import Coat, Knowledge
 from ..physics.spray import LETTER_OF
 from ..physics.viscosity import WORDS as THICKNESSES
 from ..vocabulary import (
+    ABRASIVE,
     LAID_BY,
     METHOD_WORDS,
     PLACE_WORDS,
@@ -18,6 +19,7 @@ from ..vocabulary import (
     BudTest,
     Carrier,
     Event,
+    FilmClass,
     FilmState,
     FittingAction,
     Goal,
@@ -30,6 +32,7 @@ from ..vocabulary import (
     Side,
     SprayZone,
     Sure,
+    ThinnerRole,
     Unit,
     Urgency,
     Use,
@@ -43,6 +46,10 @@ ACTIONS: dict[WorkAction | FittingAction, str] = {
     WorkAction.CHIP: "Chip",
     WorkAction.SCRAPE: "Scrape",
     WorkAction.LIFT: "Lift single marks",
+    WorkAction.SAND: "Sand",
+    WorkAction.POLISH: "Polish",
+    WorkAction.SCUFF: "Scuff or rub",
+    WorkAction.SOFTEN: "Setting fluid or softener",
     FittingAction.MASK: "Mask",
     FittingAction.UNMASK: "Unmask",
     FittingAction.HANDLE: "Handle",
@@ -50,6 +57,11 @@ ACTIONS: dict[WorkAction | FittingAction, str] = {
     FittingAction.REMOVE: "Take a part off",
     FittingAction.FIT: "Fit a part",
     FittingAction.INSPECT: "Inspect",
+    FittingAction.WASH: "Wash",
+    FittingAction.DEGREASE: "Degrease",
+    FittingAction.WET: "Wet or mist",
+    FittingAction.TURN_OVER: "Turn over",
+    FittingAction.REFIT: "Put a part back on",
 }
 BASES: dict[Basis, str] = {
     Basis.MODEL: "Computed",
@@ -248,7 +260,8 @@ class SprayWord(Word):
 class Words(Model):
     """Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
     `ready` says from when on, after an event of hardening; `stages` are those of techniques; `films` the states of a
-    film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick."""
+    film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick;
+    `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what is meant."""
 
     laid_by: list[Word]
     worked_with: list[Word]
@@ -275,19 +288,21 @@ class Words(Model):
     thicknesses: list[str]
     searches: list[Word]
     places: list[Word]
+    spelt: dict[str, str]
+    meant: dict[str, list[str]]
 
 
 class Work(Model):
     """A kind of work that a coat takes, with what it is usually done: carrier, tool, what is left of the coat."""
 
     action: WorkAction
-    carrier: str
+    carrier: str | None
     method: Method
     leaves: float
     words: str
 
 
-def words() -> Words:
+def words(k: Knowledge) -> Words:
     """The words of all enums."""
     return Words(
         laid_by=[Word(id=m, words=METHOD_WORDS[m]) for m in LAID_BY],
@@ -315,11 +330,24 @@ def words() -> Words:
         thicknesses=[word for word, _, _ in THICKNESSES],
         searches=_all(SEARCHES),
         places=_all(PLACE_WORDS),
+        spelt=dict(k.spelt),
+        meant={phrase: list(ids) for phrase, ids in k.meant.items()},
     )
 
 
 def _all(of: Mapping[Any, str]) -> list[Word]:
     return [Word(id=str(key), words=text) for key, text in of.items()]
+
+
+# What is sanded, scuffed and polished: what covers, and holds as a film.
+ABRADED = (Use.PRIMER, Use.COLOUR, Use.CLEAR, Use.PASTE, Use.PUTTY)
+ABRADED_FILMS = (
+    FilmClass.EVAPORATING,
+    FilmClass.OXIDISING,
+    FilmClass.DISPERSION,
+    FilmClass.CROSSLINKED,
+    FilmClass.UNKNOWN,
+)
 
 
 def works_of(k: Knowledge, coat: Coat) -> list[Work]:
@@ -331,11 +359,12 @@ def works_of(k: Knowledge, coat: Coat) -> list[Work]:
         by: Carrier | None = windows[like].by if like in windows else None
         if by is None and action is WorkAction.CHIP and coat.use is Use.COLOUR:
             by = facts.carrier
-        if by is not None:
+        carrier = k.carriers[by].usual if by is not None else None
+        if action is WorkAction.SOFTEN and coat.use is Use.MARKING:
+            carrier = next((t.id for t in k.thinners_that(ThinnerRole.SOFTENS_DECALS)), None)
+        abraded = action in ABRASIVE and coat.use in ABRADED and k.systems[coat.system].film in ABRADED_FILMS
+        if carrier is not None or abraded:
             works.append(
-                Work(
-                    action=action, carrier=k.carriers[by].usual, method=facts.method, leaves=facts.leaves,
-                    words=facts.words,
-                )
-            )  # fmt: skip
+                Work(action=action, carrier=carrier, method=facts.method, leaves=facts.leaves, words=facts.words)
+            )
     return works

@@ -11,15 +11,22 @@ from ..judging.outcome import PourOut
 from ..memory import MEMORY
 from ..physics.cup import CupFor, cup_for_area, is_mixed
 from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, WorkingStep, Zone
-from ..vocabulary import DEFER
+from ..vocabulary import DEFER, Verdict
 from .cautions import coat_cautions, touch_cautions, work_cautions
 from .recipe import cup_remarks, limit_remarks, technique_remarks
 from .said import Said, remark_out
-from .sequence import Closed, closings, mirrored, zone_remarks
+from .sequence import Closed, closings, mirrored, too_late, zone_remarks
 
 _AT_STEPS = MEMORY.door("what is told of a step", 40_000)
 _ORDER = MEMORY.door("remarks on the order in a zone", 2_000)
 Times = dict[str, Timing]
+AGE_UNKNOWN = Said(
+    "age_unknown",
+    Verdict.SOUND,
+    "age unknown",
+    "Nobody knows how old this finish is: it is taken as two months old.",
+    "Bud-test it, and try what goes over it where nobody looks.",
+)
 
 
 @dataclass(frozen=True)
@@ -43,6 +50,8 @@ def _worked_out(c: Conditions, plan: Plan, step: AnyStep, timing: Timing, zones:
     k, temp = c.k, c.line.at(timing.start_min).temp_c
     said: list[Said] = []
     cup = None
+    if isinstance(step, CoatStep) and step.existing is not None:
+        return AtStep(None, [], [AGE_UNKNOWN] if step.existing.age_days is None else [])
     if isinstance(step, CoatStep):
         laid = lay(c, step, timing)
         method = laid.landing.method or laid.coat.method
@@ -76,7 +85,7 @@ def in_order(
         for step, said in _zone_said(c, plan, times, zone_id, steps, closed, marked if zone_id in closed else plain):
             said_in = merged.setdefault((step.id, said.code), (said, []))
             said_in[1].append(zone_id)
-    for step, zones, said in mirrored(c.k, plan):
+    for step, zones, said in (*mirrored(c.k, plan), *too_late(plan, times)):
         merged.setdefault((step.id, said.code), (said, zones))
     for (step_id, _), (said, zones) in merged.items():
         yield remark_out(step_id, zones, said)

@@ -10,6 +10,7 @@ from ..physics.blend import blend_of, hot_share, lowest_flash_c, spirit_share
 from ..physics.cup import Cup
 from ..plan import Aid, FittingStep, WorkingStep
 from ..vocabulary import (
+    ABRASIVE,
     SPRAYED,
     AidKind,
     BaseSurface,
@@ -86,6 +87,9 @@ def work_cautions(k: Knowledge, step: WorkingStep, carrier: Thinner | None, temp
             _say(k, said, "lick")
         if carrier.is_a(ThinnerRole.AMMONIA):
             _say(k, said, "ammonia")
+    if step.action in ABRASIVE:
+        _say(k, said, "abraded")
+        _say(k, said, "dust")
     if step.action is WorkAction.SCRAPE:
         _say(k, said, "dust")
         _say(k, said, "blade")

@@ -211,10 +211,36 @@ def _fitting(step: FittingStep, walk: _Walk, k: Knowledge, times: dict[str, Timi
                 ),
             )
         walk.masked = None
-    elif step.action in (FittingAction.FIT, FittingAction.GLUE):
+    elif step.action in (FittingAction.FIT, FittingAction.GLUE, FittingAction.REFIT):
         walk.fitted = step
     elif step.action is FittingAction.REMOVE:
         walk.fitted = None
+    elif step.action is FittingAction.TURN_OVER and walk.fitted is not None:
+        yield from _set(step, walk.fitted, k, times)
+
+
+def _set(
+    step: FittingStep, glued: FittingStep, k: Knowledge, times: dict[str, Timing]
+) -> Iterator[tuple[AnyStep, Said]]:
+    """Whether a glue has set before the part is turned over."""
+    touch = k.touches.get(glued.material) if glued.material else None
+    if touch is None or touch.sets_min is None:
+        return
+    since = times[step.id].start_min - times[glued.id].end_min
+    if since >= touch.sets_min[1]:
+        return
+    yield (
+        step,
+        Said(
+            "glue_wet",
+            Verdict.CAUTION if since >= touch.sets_min[0] else Verdict.WAIT,
+            "glue not set",
+            f"“{glued.name}” is {since:.0f} min old by then: {touch.name.lower()} takes "
+            f"{touch.sets_min[0]:g} to {touch.sets_min[1]:g} min before the part may be turned over.",
+            "Turn it later, or hold the part while you do.",
+            kind=Kind.TIMING,
+        ),
+    )
 
 
 def _sheen(
@@ -417,3 +443,29 @@ def mirrored(k: Knowledge, plan: Plan) -> Iterator[tuple[AnyStep, list[str], Sai
                         kind=Kind.LOOK,
                     ),
                 )
+
+
+def too_late(plan: Plan, times: dict[str, Timing]) -> Iterator[tuple[AnyStep, list[str], Said]]:
+    """Steps that begin later after another than they say they have to."""
+    for step in plan.steps:
+        limit = step.no_later
+        if limit is None or step.id not in times or limit.after not in times:
+            continue
+        since = times[step.id].start_min - times[limit.after].end_min
+        other = plan.step(limit.after)
+        if since <= limit.than_min + 1e-6 or other is None:
+            continue
+        yield (
+            step,
+            list(step.zones),
+            Said(
+                "too_late",
+                Verdict.CLASH,
+                "too late",
+                f"It begins {since:.0f} min after “{other.name}”, and has to by {limit.than_min:g} min.",
+                "Begin it sooner, or allow it longer.",
+                kind=Kind.TIMING,
+                basis=Basis.RULE,
+                rests_on="what the plan itself says",
+            ),
+        )

@@ -44,12 +44,13 @@ Span = tuple[float, float]
 
 
 class What(StrEnum):
-    """Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a place that gets closed."""
+    """Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a limit of the plan's own."""
 
     ORDER = "order"
     SEAM = "seam"
     WINDOW = "window"
     MASK = "mask"
+    LIMIT = "limit"
 
 
 @dataclass(frozen=True)
@@ -304,7 +305,7 @@ def _joined(a: Ages, b: Ages) -> Ages:
 def task_of(k: Knowledge, step: AnyStep) -> Task:
     """A step as work: minutes of hands, zones, and what it puts into the airbrush."""
     mix = None
-    if isinstance(step, CoatStep) and method_of(k, step) in AIRBRUSHED:
+    if isinstance(step, CoatStep) and step.existing is None and method_of(k, step) in AIRBRUSHED:
         coat = k.coats[step.material]
         colour = step.colour.srgb if step.colour else coat.colour
         mixed = step.mix.model_dump_json() if step.mix else ""
@@ -347,6 +348,10 @@ class _Maker:
             ready = max((self.free.get(z, 0.0) for z in step.zones), default=0.0)
             self._time(step, ready)
             mine: list[tuple[Link, Drying | None]] = []
+            if step.no_later is not None:
+                span = ((0.0, step.no_later.than_min),)
+                ages = Ages(span, span, span, plain=True)
+                self._tie(step.no_later.after, step, step.zones[0], What.LIMIT, ages, words="begun in time")
             for zone in step.zones:
                 if zone in self.last:
                     self._tie(self.last[zone], step, zone, What.ORDER, ALWAYS)

@@ -48,9 +48,14 @@ class Spot:
     on: str | None = None
     beside: frozenset[str] = frozenset()
     kin: str | None = None  # the step that it was split off from: what is said of that holds for it too
+    off: tuple[Spot, ...] = ()  # places that were masked while it was laid
 
     def is_one_of(self, steps: frozenset[str]) -> bool:
         return self.step_id in steps or self.kin in steps
+
+    def is_within(self, other: Spot) -> bool:
+        """Whether it lies nowhere but in a place: the same one, and of patches the one of the same name."""
+        return self.place is not None and self.place is other.place and self.patch == other.patch
 
     @property
     def is_full(self) -> bool:
@@ -71,6 +76,8 @@ def shared(upper: Spot, lower: Spot) -> float:
     >>> shared(Spot("cores", 0.01, Place.EDGES, on="chips"), chips)
     1.0
     """
+    if any(lower.is_within(m) for m in upper.off) or any(upper.is_within(m) for m in lower.off):
+        return 0.0
     if lower.is_one_of(upper.beside) or upper.is_one_of(lower.beside):
         return 0.0
     if upper.on is not None and upper.on in (lower.step_id, lower.kin):

@@ -30,6 +30,7 @@ from ..vocabulary import (
     SystemRole,
     Trait,
     Use,
+    WorkAction,
 )
 
 # Of an effect: thinner than this, and on less of the zone, it is a mark (assumption).
@@ -89,6 +90,7 @@ class Layer:
     end_min: float = 0.0
     starved: bool = False  # an oil thinned so far that it lacks binder
     of_zone: float = 1.0  # how much of its zone it covers; `coverage` is how much of what lands meets it
+    scuffed: bool = False  # sanded or rubbed: what comes next keys to it
     bound: bool = False  # a powder that a cement, a paste or a fixer holds
 
     @property
@@ -187,6 +189,7 @@ class Landing:
     system: System | None = None
     sheen: Sheen | None = None
     action: FittingAction | None = None
+    work: WorkAction | None = None
     film_um: float = 0.0
     spirit: float = 0.0
     hot: float = 0.0

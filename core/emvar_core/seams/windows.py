@@ -9,7 +9,18 @@ from ..knowledge import Knowledge
 from ..physics.blend import Blend, carrier_share
 from ..physics.hansen import power_on
 from ..physics.hardening import Drying
-from ..vocabulary import PRACTICE, Edge, Event, FilmClass, SolventFamily, SystemRole, Verdict, WorkAction, capital
+from ..vocabulary import (
+    ABRASIVE,
+    PRACTICE,
+    Edge,
+    Event,
+    FilmClass,
+    SolventFamily,
+    SystemRole,
+    Verdict,
+    WorkAction,
+    capital,
+)
 from .situation import Layer
 
 CHIP_THICK_UM = 20.0
@@ -41,7 +52,7 @@ class Edges:
 
 @dataclass(frozen=True)
 class OpenWindow:
-    """A window on a coat; `never` says why it never opens."""
+    """A window on a coat; `never` says why it never opens, `risk` what may go wrong in it."""
 
     action: WorkAction
     opens: Edges
@@ -50,6 +61,7 @@ class OpenWindow:
     rests_on: str
     never: str | None = None
     advice: str = ""
+    risk: str = ""
 
 
 def _edges(drying: Drying, refs: tuple[float, ...]) -> Edges:
@@ -135,6 +147,39 @@ def chip_window(k: Knowledge, layer: Layer, below: Layer | None) -> OpenWindow:
 WHILE_WET = (WorkAction.BLEND, WorkAction.STREAK, WorkAction.LIFT)
 
 
+# µm of a film that a few strokes of abrasive go through (assumption).
+CUT_UM = {WorkAction.SAND: 10.0, WorkAction.POLISH: 4.0}
+TEARS = (FilmClass.LOOSE, FilmClass.WATER_SOLUBLE, FilmClass.DECAL)
+
+
+def _abrasive(action: WorkAction, layer: Layer) -> OpenWindow:
+    """Sanding, polishing and scuffing want a coat that is hard enough to be handled; what is soft clogs and tears."""
+    assert layer.drying is not None
+    if layer.is_film(*TEARS):
+        why = f"{layer.words} is no film that bears abrasive: it tears or comes off."
+        return _never(action, layer.drying, why, "Put a clear over it first, and work on that.")
+    drying, thin = layer.drying, CUT_UM.get(action, 0.0)
+    opens = Edges(*(drying.event(Event.TAPE, e) for e in (Edge.EARLY, Edge.BEST, Edge.LATE)))
+    risk = (
+        f"{capital(layer.words)} is only {layer.film_um:.0f} µm: a few strokes go through it."
+        if layer.film_um < thin
+        else ""
+    )
+    endless = Edges(math.inf, math.inf, math.inf)
+    why = f"it wants a film that is hard enough to be handled; {PRACTICE}"
+    return OpenWindow(action, opens, math.inf, endless, why, risk=risk)
+
+
+def _softened(layer: Layer) -> OpenWindow:
+    """Setting fluid and softener are for decals, at once and again."""
+    assert layer.drying is not None
+    if not layer.is_film(FilmClass.DECAL):
+        why = f"{layer.words} is no decal: softener only bites into it."
+        return _never(WorkAction.SOFTEN, layer.drying, why, "Act on the decal.")
+    endless = Edges(math.inf, math.inf, math.inf)
+    return OpenWindow(WorkAction.SOFTEN, _at_once(layer.drying), math.inf, endless, PRACTICE)
+
+
 def _at_once(drying: Drying) -> Edges:
     return Edges(drying.end_min, drying.end_min, drying.end_min)
 
@@ -144,6 +189,10 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
     assert layer.drying is not None and layer.system is not None
     if action is WorkAction.CHIP:
         return chip_window(k, layer, below)
+    if action in ABRASIVE:
+        return _abrasive(action, layer)
+    if action is WorkAction.SOFTEN:
+        return _softened(layer)
     like = WorkAction.WIPE if action is WorkAction.LIFT else action
     for window in windows_of(layer):
         if window.action is like:
@@ -240,4 +289,11 @@ def window_verdict(window: OpenWindow, layer: Layer, start_min: float, end_min: 
             + (" The careful window is empty; this rests on the best guess." if narrow else ""),
             f"{doing.capitalize()} it sooner if you can.",
         )  # fmt: skip
+    if window.risk:
+        return WindowVerdict(
+            Verdict.CAUTION,
+            "cuts through",
+            window.risk,
+            "Use the finest grit, wet where the coat bears it, and few strokes.",
+        )
     return WindowVerdict(Verdict.SOUND, "in its window", f"{layer.words} can be worked then.", "")

@@ -18,6 +18,8 @@ from ..plan.edits import SetField
 from ..seams.severity import CLASH_FROM, gravest
 from ..vocabulary import MAX_MINUTES, Verdict, WaitBy
 
+NOTHING_TRIED: tuple[float, ...] = (math.inf,)
+SHORT_MIN = 120.0  # up to which a caution is waited out
 LONG_MIN = 360.0  # a wait that a caution would spare, from which it is put up with
 MOST_TRIED = 8  # starts that are tried for one step
 PATIENCE_MIN = 14 * 1440.0  # beyond that a wait is no way
@@ -147,15 +149,15 @@ class _Waits:
         edge: nobody waits three days for a light coat over streaks that it hardly smears after one. Where nothing
         helps, the best that was tried.
         """
-        wait, before, best, chosen = 0.0, 0.0, (math.inf, math.inf, math.inf), 0.0
+        wait, before, best, chosen = 0.0, 0.0, NOTHING_TRIED, 0.0
         for _ in range(MOST_TRIED):
             seams = self._seams(self.quick, step, ready + wait)
-            if any(s.verdict is Verdict.CLASH and not s.missed for s in seams):
+            if any(s.verdict in (Verdict.CLASH, Verdict.CAUTION) and not s.missed for s in seams):
                 seams = self._seams(self._searching(), step, ready + wait)
             told = _told(seams)
             if told < best:
                 best, chosen = told, wait
-                if wait - before > LONG_MIN and told == (0, 0, 0):
+                if wait - before > LONG_MIN and not any(told):
                     chosen = self._bearable(step, ready, before, wait)
             opens = [o for s in seams if (o := _opens(s)) is not None]
             later = rounded_up(max(opens, default=0.0) - ready)
@@ -194,12 +196,13 @@ class _Waits:
         ]
 
 
-def _told(seams: list[SeamOut]) -> tuple[int, int, int]:
-    """How many clash, have missed their window, have to wait."""
+def _told(seams: list[SeamOut]) -> tuple[int, ...]:
+    """How many clash, have missed their window, have to wait, would be better soon."""
     return (
         sum(s.verdict is Verdict.CLASH for s in seams),
         sum(s.missed for s in seams),
         sum(s.verdict is Verdict.WAIT for s in seams),
+        sum(s.verdict is Verdict.CAUTION and _opens(s) is not None for s in seams),
     )
 
 
@@ -213,8 +216,8 @@ def _bears(seams: list[SeamOut]) -> bool:
 
 
 def _opens(seam: SeamOut) -> float | None:
-    """From when a seam is as good as waiting makes it, where that is worth waiting for."""
-    if seam.verdict is Verdict.WAIT or (seam.verdict is Verdict.CLASH and not seam.missed):
-        careful = seam.opens_careful_min
-        return careful if careful is not None and careful > seam.at_min else None
-    return None
+    """From when a seam is as good as waiting makes it, where that is worth waiting for: of a caution, if it is short."""
+    careful = seam.opens_careful_min
+    if careful is None or careful <= seam.at_min or seam.missed or seam.verdict is Verdict.SOUND:
+        return None
+    return careful if seam.verdict is not Verdict.CAUTION or careful - seam.at_min <= SHORT_MIN else None

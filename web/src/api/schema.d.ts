@@ -1296,7 +1296,8 @@ export interface components {
          * CoatStep
          * @description Adds material to each of its zones. What is left out is the material's usual.
          *
-         *     `on`: the coat on whose marks it lies; `beside`: coats that it never meets.
+         *     `on`: the coat on whose marks it lies; `beside`: coats that it never meets. `existing`: it was there before.
+         *     `pause_min`: between its passes. `spray`: the gun that it is kept with.
          */
         CoatStep: {
             /** Id */
@@ -1333,6 +1334,8 @@ export interface components {
              * @default false
              */
             needs_part_off: boolean;
+            /** Tool */
+            tool?: string | null;
             /**
              * Note
              * @default
@@ -1341,6 +1344,7 @@ export interface components {
             place?: components["schemas"]["Place"] | null;
             /** Patch */
             patch?: string | null;
+            no_later?: components["schemas"]["NoLater"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1352,6 +1356,9 @@ export interface components {
             mix?: components["schemas"]["Mix"] | null;
             /** Passes */
             passes?: number | null;
+            /** Pause Min */
+            pause_min?: number | null;
+            spray?: components["schemas"]["SprayWith"] | null;
             /** Dry Film Um */
             dry_film_um?: number | null;
             colour?: components["schemas"]["Colour"] | null;
@@ -1374,6 +1381,7 @@ export interface components {
             beside: string[];
             measured?: components["schemas"]["Measured"] | null;
             pigment_dries?: components["schemas"]["PigmentSpeed"] | null;
+            existing?: components["schemas"]["Existing"] | null;
         };
         /**
          * Colour
@@ -1441,6 +1449,14 @@ export interface components {
             syrup_50_s?: number | null;
         };
         /**
+         * Existing
+         * @description A finish that is there already: how old it is when the build starts, days; None: nobody knows.
+         */
+        Existing: {
+            /** Age Days */
+            age_days?: number | null;
+        };
+        /**
          * FilmState
          * @description What a film is like, from wet to hard.
          * @enum {string}
@@ -1477,11 +1493,13 @@ export interface components {
          * @description What is done to a part, or to a zone, without laying a coat.
          * @enum {string}
          */
-        FittingAction: "mask" | "unmask" | "handle" | "glue" | "remove" | "fit" | "inspect";
+        FittingAction: "mask" | "unmask" | "handle" | "glue" | "remove" | "fit" | "inspect" | "wash" | "degrease" | "wet" | "turn_over" | "refit";
         /**
          * FittingStep
-         * @description Masks, unmasks, handles, glues, removes, fits or inspects. `material`: the tape, mask or glue.
+         * @description Masks, unmasks, handles, glues, removes, fits or inspects, washes, wets. `material`: the tape, mask or glue;
+         *     `carrier`: the liquid that it washes, degreases or wets with.
          *
+         *     A mask with a `place` keeps paint off it until it is taken off; `share`: how much of the zone that is.
          *     `closes`: zones that can no longer be reached once this is done; a later `remove` in this zone opens them again.
          */
         FittingStep: {
@@ -1519,6 +1537,8 @@ export interface components {
              * @default false
              */
             needs_part_off: boolean;
+            /** Tool */
+            tool?: string | null;
             /**
              * Note
              * @default
@@ -1527,6 +1547,7 @@ export interface components {
             place?: components["schemas"]["Place"] | null;
             /** Patch */
             patch?: string | null;
+            no_later?: components["schemas"]["NoLater"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1535,11 +1556,15 @@ export interface components {
             action: components["schemas"]["FittingAction"];
             /** Material */
             material?: string | null;
+            /** Carrier */
+            carrier?: string | null;
             /**
              * Closes
              * @default []
              */
             closes: string[];
+            /** Share */
+            share?: number | null;
         };
         /**
          * FlowCup
@@ -1724,12 +1749,16 @@ export interface components {
         };
         /**
          * MixPart
-         * @description One part of a mix: how much of which material, and what it is in it.
+         * @description One part of a mix: how much of which material, and what it is in it; what it is called, and its colour.
          */
         MixPart: {
             /** Material */
             material: string;
             role: components["schemas"]["Role"];
+            /** Name */
+            name?: string | null;
+            /** Colour */
+            colour?: string | null;
             /** Amount */
             amount: number;
             /** @default parts */
@@ -1741,6 +1770,16 @@ export interface components {
          * @enum {string}
          */
         Movement: "still" | "draught" | "fan";
+        /**
+         * NoLater
+         * @description A step begins no later than so many minutes after the end of another one.
+         */
+        NoLater: {
+            /** After */
+            after: string;
+            /** Than Min */
+            than_min: number;
+        };
         /**
          * Off
          * @description Days without any weekly sitting, both ends included. Single dates still count.
@@ -2068,6 +2107,18 @@ export interface components {
          */
         Sheen: "gloss" | "satin" | "matt";
         /**
+         * SprayWith
+         * @description With what a coat is sprayed: the gun of the kit, its pressure with the trigger open, and how far away.
+         */
+        SprayWith: {
+            /** Gun */
+            gun?: string | null;
+            /** Pressure Kpa */
+            pressure_kpa?: number | null;
+            /** Distance Mm */
+            distance_mm?: number | null;
+        };
+        /**
          * StateMark
          * @description A state of a film and the minute (since the build's start) from which it is in it.
          */
@@ -2208,12 +2259,13 @@ export interface components {
          * @description What is done to a coat while it can be worked.
          * @enum {string}
          */
-        WorkAction: "wipe" | "blend" | "streak" | "chip" | "scrape" | "lift";
+        WorkAction: "wipe" | "blend" | "streak" | "chip" | "scrape" | "lift" | "sand" | "polish" | "scuff" | "soften";
         /**
          * WorkingStep
          * @description Acts on a coat while it can still be worked.
          *
-         *     `by_sections`: its coat is laid and worked section by section, each section's age counting from its own laying.
+         *     `lies_min`: how long its liquid is left to lie. `by_sections`: its coat is laid and worked section by section, each
+         *     section's age counting from its own laying.
          */
         WorkingStep: {
             /** Id */
@@ -2250,6 +2302,8 @@ export interface components {
              * @default false
              */
             needs_part_off: boolean;
+            /** Tool */
+            tool?: string | null;
             /**
              * Note
              * @default
@@ -2258,6 +2312,7 @@ export interface components {
             place?: components["schemas"]["Place"] | null;
             /** Patch */
             patch?: string | null;
+            no_later?: components["schemas"]["NoLater"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2280,6 +2335,8 @@ export interface components {
              * @default false
              */
             by_sections: boolean;
+            /** Lies Min */
+            lies_min?: number | null;
         };
         /**
          * Zone
@@ -2652,7 +2709,8 @@ export interface components {
          * Words
          * @description Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
          *     `ready` says from when on, after an event of hardening; `stages` are those of techniques; `films` the states of a
-         *     film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick.
+         *     film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick;
+         *     `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what is meant.
          */
         Words: {
             /** Laid By */
@@ -2705,6 +2763,14 @@ export interface components {
             searches: components["schemas"]["Word"][];
             /** Places */
             places: components["schemas"]["Word"][];
+            /** Spelt */
+            spelt: {
+                [key: string]: string;
+            };
+            /** Meant */
+            meant: {
+                [key: string]: string[];
+            };
         };
         /**
          * Work
@@ -2713,7 +2779,7 @@ export interface components {
         Work: {
             action: components["schemas"]["WorkAction"];
             /** Carrier */
-            carrier: string;
+            carrier: string | null;
             method: components["schemas"]["Method"];
             /** Leaves */
             leaves: number;
@@ -4033,10 +4099,10 @@ export interface components {
         };
         /**
          * What
-         * @description Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a place that gets closed.
+         * @description Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a limit of the plan's own.
          * @enum {string}
          */
-        What: "order" | "seam" | "window" | "mask";
+        What: "order" | "seam" | "window" | "mask" | "limit";
         /**
          * WindowSpan
          * @description A window on a coat: when it opens (hopeful, best, careful) and closes (careful, best, hopeful), if it does.

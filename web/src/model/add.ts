@@ -10,6 +10,8 @@ export type Item = {
   swatch: string | null;
   step: () => Partial<Step> | null;
   technique?: string;
+  /** Of what it is: technique, material, act. The trade's phrases name these. */
+  ids: string[];
 };
 export type AddAt = { zone: string; after: string | null };
 
@@ -17,7 +19,37 @@ const COATS_BELOW = 4; // work is offered on so many coats below
 export const MOST_SHOWN = 60;
 
 export function items(known: Knowledge, plan: Plan, at: AddAt): Item[] {
-  return [...techniques(known), ...coats(known), ...work(known, plan, at), ...fittings(known)];
+  return [
+    ...techniques(known),
+    ...coats(known),
+    ...work(known, plan, at),
+    ...fittings(known),
+    ...(at.after ? [] : already(known)),
+  ];
+}
+
+const COVERS = ["primer", "colour", "clear"];
+
+/** A finish that is there before anything is laid: factory paint, an old build, an unknown one. */
+function already(known: Knowledge): Item[] {
+  return known.coats
+    .filter((c) => COVERS.includes(c.use))
+    .map((c) => ({
+      key: `existing-${c.id}`,
+      ids: ["existing"],
+      name: `There already: ${c.name.toLowerCase()}`,
+      under: "a finish that is there already",
+      words: `${c.words} existing already old factory second-hand finish`,
+      swatch: c.colour,
+      step: () =>
+        ({
+          kind: "coat",
+          name: `${c.name}, there already`,
+          material: c.id,
+          existing: { age_days: null },
+          hands_on_min: 0,
+        }) as Partial<Step>,
+    }));
 }
 
 function techniques(known: Knowledge): Item[] {
@@ -29,6 +61,7 @@ function techniques(known: Knowledge): Item[] {
     swatch: t.swatch ?? null,
     step: () => null,
     technique: t.id,
+    ids: [t.id],
   }));
 }
 
@@ -38,6 +71,7 @@ function coats(known: Knowledge): Item[] {
       const name = sheen ? `${c.name}, ${sheen}` : c.name;
       return {
         key: `${c.id}-${sheen}`,
+        ids: [c.id],
         name,
         under: `${c.use} · ${c.system_name}`,
         words: `${c.name} ${sheen ?? ""} ${c.words} ${c.use} ${c.system_name}`.toLowerCase(),
@@ -73,6 +107,7 @@ function work(known: Knowledge, plan: Plan, at: AddAt): Item[] {
       const name = `${words.action(w.action)}: ${target.name}`;
       return {
         key: `${w.action}-${target.id}`,
+        ids: [w.action],
         name,
         under: "work on a coat below",
         words: `${w.action} ${name} ${w.words} work`.toLowerCase(),
@@ -96,11 +131,13 @@ function work(known: Knowledge, plan: Plan, at: AddAt): Item[] {
 function fittings(known: Knowledge): Item[] {
   const words = tell(known.words);
   return known.words.fittings.flatMap(({ id: action }) => {
+    if (action === "wet") return known.thinners.map((t) => wetting(words.action(action), t));
     const things = known.touches.filter((t) => t.serves.includes(action));
     return (things.length ? things : [null]).map((thing) => {
       const name = thing ? `${words.action(action)}: ${thing.name.toLowerCase()}` : words.action(action);
       return {
         key: `${action}-${thing?.id}`,
+        ids: thing ? [thing.id, action] : [action],
         name,
         under: "fitting",
         words: `${action} ${name} ${thing?.words ?? ""} fitting part`.toLowerCase(),
@@ -118,20 +155,81 @@ function fittings(known: Knowledge): Item[] {
   });
 }
 
-/** What begins with the words typed comes first. */
-function rank(item: Item, terms: string[]): number {
-  const name = item.name.toLowerCase();
-  if (!terms.length) return 0;
-  const words = name.split(/[^a-z0-9]+/);
-  if (terms.every((t) => words.includes(t))) return 0;
-  if (name.startsWith(terms.join(" "))) return 1;
-  return terms.every((t) => name.includes(t)) ? 2 : 3;
+/** A panel wetted or misted with a liquid, for what follows. */
+function wetting(verb: string, liquid: { id: string; name: string; words: string }): Item {
+  const name = `${verb}: ${liquid.name.toLowerCase()}`;
+  return {
+    key: `wet-${liquid.id}`,
+    ids: ["wet"],
+    name,
+    under: "fitting",
+    words: `${liquid.words} pre-wet panel mist`,
+    swatch: null,
+    step: () =>
+      ({ kind: "fitting", name, action: "wet", carrier: liquid.id, hands_on_min: 1 }) as Partial<Step>,
+  };
 }
 
-export function search(all: Item[], query: string): Item[] {
-  const terms = query.toLowerCase().split(/\s+/).filter(Boolean);
-  return all
-    .filter((i) => terms.every((t) => i.words.includes(t)))
-    .sort((x, y) => rank(x, terms) - rank(y, terms))
-    .slice(0, MOST_SHOWN);
+/** A query as the trade spells it: one case, no hyphens, each word in its usual spelling. */
+function plain(text: string): string {
+  return text
+    .toLowerCase()
+    .normalize("NFD")
+    .replace(/[\u0300-\u036f]/g, "")
+    .replace(/[^a-z0-9]+/g, " ")
+    .trim();
+}
+
+/** Whether two words differ by one letter, or by two that changed places; only of words long enough for a slip. */
+export function slip(a: string, b: string): boolean {
+  if (a.length < 5 || Math.abs(a.length - b.length) > 1) return false;
+  let i = 0;
+  while (i < a.length && a[i] === b[i]) i++;
+  const [x, y] = [a.slice(i), b.slice(i)];
+  if (x.length === y.length)
+    return x.slice(1) === y.slice(1) || (x[0] === y[1] && x[1] === y[0] && x.slice(2) === y.slice(2));
+  return x.length > y.length ? x.slice(1) === y : x === y.slice(1);
+}
+
+/** How well one word of the query fits: 0 a word of the name, up to 4 a slip of the pen; null: not at all. */
+function fit(term: string, name: string[], words: string[]): number | null {
+  if (name.includes(term)) return 0;
+  if (name.some((w) => w.startsWith(term))) return 1;
+  if (words.includes(term)) return 2;
+  if (words.some((w) => w.startsWith(term))) return 3;
+  return [...name, ...words].some((w) => slip(w, term)) ? 4 : null;
+}
+
+type Spelling = Pick<Knowledge["words"], "spelt" | "meant">;
+
+/**
+ * What is found by a query, the likeliest first: what the trade means by the phrase, then what has its words in the
+ * name, then in what is said of it. A slip of the pen counts where nothing else does.
+ */
+export function search(all: Item[], query: string, spelling?: Spelling): Item[] {
+  const typed = plain(query);
+  if (!typed) return all.slice(0, MOST_SHOWN);
+  const spelt = typed
+    .split(" ")
+    .map((w) => spelling?.spelt[w] ?? w)
+    .join(" ");
+  const meant = spelling?.meant[typed] ?? spelling?.meant[spelt] ?? [];
+  const terms = spelt.split(" ");
+  const found: { item: Item; rank: number }[] = [];
+  for (const item of all) {
+    const name = plain(item.name).split(" ");
+    const words = plain(item.words).split(" ");
+    const fits = terms.map((t) => fit(t, name, words));
+    const own = fits.some((f) => f === null) ? null : fits.reduce<number>((a, f) => a + f!, 0) / terms.length;
+    const place = Math.min(...item.ids.map((id) => meant.indexOf(id)).filter((i) => i >= 0));
+    const known = Number.isFinite(place) ? place * 0.1 : null;
+    const whole = own === 0 && name.length === terms.length ? -0.5 : 0;
+    if (known !== null) found.push({ item, rank: Math.min(known, own === null ? 9 : own + 0.5) - 0.6 });
+    else if (own !== null) found.push({ item, rank: own + whole });
+  }
+  const best = found.some((f) => f.rank < 4) ? found.filter((f) => f.rank < 4) : found;
+  return best
+    .sort((x, y) => x.rank - y.rank)
+    .slice(0, MOST_SHOWN)
+    .map((f) => f.item);
 }

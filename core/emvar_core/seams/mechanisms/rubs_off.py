@@ -9,7 +9,7 @@ from ..checks import Check
 from ..mechanism import TOUCH, Course, Mechanism, NoFault, Scrap, contacts
 from ..situation import Finding, Situation
 
-HANDS_OFF = (None, FittingAction.INSPECT, FittingAction.UNMASK)
+HANDS_OFF = (None, FittingAction.INSPECT, FittingAction.UNMASK, FittingAction.WET)
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:

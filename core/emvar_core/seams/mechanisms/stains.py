@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import Edge, Kind, Method, Sheen
+from ...vocabulary import Edge, FilmClass, Kind, Method, Sheen
 from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
 from ..situation import Finding, Situation
@@ -14,8 +14,8 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
     if landing.material is None or landing.method is not Method.WASH or landing.spirit <= 0.5:
         return
-    if layer.sheen is not Sheen.MATT:
-        return
+    if layer.sheen is not Sheen.MATT or landing.system is None or landing.system.film is FilmClass.LOOSE:
+        return  # powder is meant to grip there
     yield MECHANISM.found(
         Kind.LOOK,
         0.3,

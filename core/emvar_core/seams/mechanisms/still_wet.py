@@ -18,8 +18,6 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
     if layer.drying is None or layer.is_porous or layer.past(Event.TOUCH, at_min, edge):
         return
-    if landing.action is FittingAction.UNMASK:
-        return  # a mask comes off while the coat over it is young
     if landing.material is not None and landing.material.use is Use.EFFECT and landing.method is Method.DUST:
         return  # pigment is put onto tack, and into a coat that is worked
     wet = at_min < layer.drying.flash_end_min
@@ -38,6 +36,8 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
             severity = min(severity, 0.1)  # marks of one kind are drawn through each other
         elif landing.rub <= LIGHT_PASS and at_min >= layer.drying.flash_end_min + DRY_LOOKING_MIN:
             severity = 0.3
+    if landing.action is FittingAction.UNMASK:
+        severity = 0.3  # a mask comes off while the coat over it is young, but past touch-dry
     word = "is still wet" if wet else "is not yet dry to the touch"
     yield MECHANISM.found(
         Kind.DAMAGE,

@@ -30,7 +30,15 @@ THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it
 PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20
 WORKED = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.WET_WIPE, Method.SCRUB)
-HANDLED = (FittingAction.HANDLE, FittingAction.GLUE, FittingAction.FIT, FittingAction.REMOVE)
+HANDLED = (
+    FittingAction.HANDLE,
+    FittingAction.GLUE,
+    FittingAction.FIT,
+    FittingAction.REMOVE,
+    FittingAction.REFIT,
+    FittingAction.TURN_OVER,
+    FittingAction.WASH,
+)
 Needed = tuple[Event | None, str, float]
 WET_STILL = "has not let its carrier go: it stays soft under the next coat."
 NOTHING_NEEDED: Needed = (None, "", 0.0)
@@ -111,6 +119,8 @@ def _before_touch(landing: Landing, words: str) -> Needed:
     if landing.action is FittingAction.MASK:
         event = landing.touch.after if landing.touch is not None else Event.TAPE
         name = landing.touch.name.lower() if landing.touch is not None else "tape"
+        if event is Event.TOUCH and landing.touch is not None and not landing.touch.tack:  # it only lies there
+            return event, f"{words} is not dry to the touch: {name} marks it.", 0.6
         if event is Event.TOUCH:  # barely pressed: it may go on early, and is a risk until the coat bears tape
             return Event.TAPE, f"{words} is young: even {name} may lift an edge of it.", 0.35
         return event, f"{words} is too soft for {name}: it lifts or keeps the mark.", 0.65

@@ -12,7 +12,7 @@ from ..situation import Finding, Situation
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
-    if not layer.is_film(FilmClass.CROSSLINKED) or layer.drying is None:
+    if not layer.is_film(FilmClass.CROSSLINKED) or layer.drying is None or layer.scuffed:
         return
     if not landing.is_for(Use.PRIMER, Use.COLOUR, Use.CLEAR):
         return

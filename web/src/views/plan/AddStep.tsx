@@ -27,7 +27,7 @@ function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
   const [chosen, setChosen] = useState(0);
   const [zones, setZones] = useState<string[]>([p.at.zone]);
   const all = useMemo(() => items(p.known, p.plan, p.at), [p.known, p.plan, p.at]);
-  const hits = useMemo(() => search(all, query), [all, query]);
+  const hits = useMemo(() => search(all, query, p.known.words), [all, query, p.known.words]);
   const list = useRef<HTMLUListElement>(null);
   const byKey = useRef(false);
   useEffect(() => {

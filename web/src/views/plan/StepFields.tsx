@@ -31,6 +31,17 @@ export function FittingFields(p: Props & { step: FittingStep; set: Set }) {
           onTake={(v) => void set("material", v || null)}
         />
       ) : null}
+      {["wash", "degrease", "wet"].includes(step.action) ? (
+        <Choice
+          label="With"
+          value={step.carrier ?? ""}
+          options={[
+            { value: "", label: "soap and water, or not said" },
+            ...known.thinners.map((t) => ({ value: t.id, label: t.name })),
+          ]}
+          onTake={(v) => void set("carrier", v || null)}
+        />
+      ) : null}
       {["fit", "glue", "mask"].includes(step.action) ? (
         <Toggles
           legend="Closes: can no longer be reached afterwards"
@@ -261,6 +272,14 @@ export function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
         />
         Lay and work it section by section
       </label>
+      {step.action === "soften" ? (
+        <NumberField
+          label="Lies for"
+          unit="min"
+          value={step.lies_min ?? null}
+          onTake={(v) => set("lies_min", v)}
+        />
+      ) : null}
       <Sections {...p} />
     </div>
   );

@@ -1,5 +1,6 @@
 /** What few steps need, out of the way until it is asked for. */
 import { useMemo } from "react";
+import type { CoatStep, Edit } from "../../api/client";
 import { localStamp, readStamp } from "../../drawing/stamp";
 import { useWords } from "../../parts/BuildDoor";
 import { Choice, NumberField, TextField } from "../../parts/Field";
@@ -21,7 +22,7 @@ export function More(p: Props & { set: Set }) {
     set("aids", next ? [next] : []);
   return (
     <details className="text-sm">
-      <summary className="text-ink-2">Technique, fixed start, drying aid, part off</summary>
+      <summary className="text-ink-2">Technique, times, drying aid, tool, part off</summary>
       <div className="mt-2 grid grid-cols-2 gap-2">
         <Choice
           label="Technique"
@@ -78,6 +79,22 @@ export function More(p: Props & { set: Set }) {
             onTake={(v) => setAid({ ...aid, temp_c: v })}
           />
         ) : null}
+        <TextField
+          label="Tool"
+          className="col-span-2"
+          value={step.tool ?? ""}
+          onTake={(t) => set("tool", t.trim() || null)}
+        />
+        <NoLater {...p} />
+        {step.kind === "coat" && !step.existing && (step.passes ?? 1) > 1 ? (
+          <NumberField
+            label="Pause between passes"
+            unit="min"
+            value={step.pause_min ?? null}
+            onTake={(v) => set("pause_min", v)}
+          />
+        ) : null}
+        {step.kind === "coat" ? <Already {...p} step={step} /> : null}
         <label className="col-span-2 flex min-h-7 items-center gap-2">
           <input
             type="checkbox"
@@ -88,5 +105,74 @@ export function More(p: Props & { set: Set }) {
         </label>
       </div>
     </details>
+  );
+}
+
+/** By when it has to begin, counted from the end of an earlier step. */
+function NoLater(p: Props & { set: Set }) {
+  const { step, plan, set } = p;
+  const steps = plan.steps ?? [];
+  const before = steps.slice(
+    0,
+    steps.findIndex((s) => s.id === step.id),
+  );
+  const limit = step.no_later;
+  if (!before.length) return null;
+  return (
+    <>
+      <Choice
+        label="Begins no later than, after"
+        className={limit ? "" : "col-span-2"}
+        value={limit?.after ?? ""}
+        options={[
+          { value: "", label: "whenever it may" },
+          ...before.map((s) => ({ value: s.id, label: s.name })),
+        ]}
+        onTake={(v) => void set("no_later", v ? { after: v, than_min: limit?.than_min ?? 60 } : null)}
+      />
+      {limit ? (
+        <NumberField
+          label="Within"
+          unit="min"
+          value={limit.than_min}
+          onTake={(v) => set("no_later", { ...limit, than_min: v })}
+        />
+      ) : null}
+    </>
+  );
+}
+
+/** A finish that is there already takes no time and no cup; what counts is how old it is. */
+function Already(p: Props & { step: CoatStep; set: Set }) {
+  const { step, store, set } = p;
+  const there = !!step.existing;
+  const field = (name: string, value: unknown): Edit => ({
+    edit: "set_field",
+    step_id: step.id,
+    field: name,
+    value,
+  });
+  const turn = (on: boolean) =>
+    store.edit(
+      on ? `${step.name}: it is there already` : `${step.name}: to be laid`,
+      on
+        ? [field("hands_on_min", 0), field("wait_min", 0), field("existing", { age_days: null })]
+        : [field("existing", null), field("hands_on_min", 20)],
+    );
+  return (
+    <>
+      <label className={`flex min-h-7 items-center gap-2 ${there ? "" : "col-span-2"}`}>
+        <input type="checkbox" checked={there} onChange={(e) => void turn(e.target.checked)} />
+        It is there already
+      </label>
+      {there ? (
+        <NumberField
+          label="How old"
+          unit="days"
+          value={step.existing?.age_days ?? null}
+          onTake={(v) => set("existing", { age_days: v })}
+        />
+      ) : null}
+    </>
   );
 }
