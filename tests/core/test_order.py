@@ -122,6 +122,23 @@ class Schools(TestCase):
         self.assertEqual(self.order([wash, filter_], filter="filter_first"), [("filter", "filter")])
         self.assertEqual(self.order([filter_, wash], filter="filter_first"), [])
 
+    def test_who_lets_it_harden_seals_nothing_between(self) -> None:
+        oils = [coat("o", "artists_oil_rested", DAY), coat("c", "alcohol_acrylic_clear", 9 * DAY)]
+        oils += [coat("p", "artists_oil_rested", 9 * DAY)]
+        self.assertEqual(self.order(oils, sealing="let_it_harden"), [("p", "sealing")])
+        self.assertEqual(self.order(oils, sealing="seal_between"), [])
+        self.assertEqual(self.order([oils[0], oils[2]], sealing="let_it_harden"), [])
+
+    def test_parts_go_on_when_the_school_says(self) -> None:
+        late = [coat("c", "alcohol_acrylic_colour", DAY), fit("f", "fit", 9 * DAY)]
+        self.assertEqual(self.order(late, assembly="assemble_then_paint"), [("f", "assembly")])
+        self.assertEqual(self.order(late, assembly="fit_late"), [])
+        over = [fit("f", "fit"), coat("c", "alcohol_acrylic_colour", DAY)]
+        for school, verdict in (("fit_late", "caution"), ("assemble_then_paint", None), (None, "sound")):
+            schools = {"assembly": school} if school else {}
+            found = {r.verdict.value for r in told(over, schools=schools) if r.code == "over_fitted"}
+            self.assertEqual(found, {verdict} - {None}, school)
+
     def test_silvering_says_that_the_schools_differ(self) -> None:
         steps = [coat("m", "lacquer_clear", sheen="satin"), coat("d", "decal", DAY)]
         seam = assess(plan(steps)).seams["d~side~m"]

@@ -89,8 +89,18 @@ class Waits(TestCase):
                 self.assertEqual([f"{s.verdict} {s.sentence}" for s in assess(put_on(name)).stories], [])
 
 
+def instead(step: str, material: str) -> list[dict[str, Any]]:
+    """Another material in the place of a coat's."""
+    return [field(step, "material", material), field(step, "mix", None), field(step, "sheen", None)]
+
+
+DAMP = {"edit": "set_air", "air": {"day": {**WET, "rh_pct": 85}}}
+SIDE = {"id": "side", "name": "Side", "area_cm2": 100}
+UNWASHED = {"edit": "set_zone", "zone": {**SIDE, "base_material": "resin_unwashed"}}
+
+
 def put_on(technique: str, **ground: Any) -> Plan:
-    """A technique put on a primed, painted and cleared side, the clear as shiny as it wants it, at the earliest times."""
+    """A technique put on a primed, painted and cleared side, as shiny as it wants it, at the earliest times."""
     wants = knowledge().techniques[technique].wants_below
     clear = coat("clear", "lacquer_clear", sheen=(wants[0].value if wants else "satin"), **ground)
     below = plan_of(coat("primer", "lacquer_primer"), coat("grey", "lacquer_colour"), clear)
@@ -101,28 +111,24 @@ def put_on(technique: str, **ground: Any) -> Plan:
 class Traps(TestCase):
     """What the cards name as a trap, fallen into: each is told."""
 
+    # Technique, its trap, what is done, the word that tells it.
     TABLE: ClassVar[list[tuple[str, str, list[dict[str, Any]], str]]] = [
-        # technique, its trap, what is done, the word that tells it
         ("decals", "silvering on matt", [field("clear", "sheen", "matt")], "silvers"),
         ("sludge_wash", "stains", [field("clear", "sheen", "matt")], "stains"),
         ("masking", "tape lifts soft paint", [field("mask", "wait_min", 5)], "too early"),
-        ("pin_wash", "left over a day it hardly comes off", [field("wipe-the-wash-back", "wait_min", 3000)], "window missed"),
-        ("hairspray_chipping", "lacquer-thinned", [field("colour-to-be-chipped", "material", "lacquer_colour"),
-                                                   field("colour-to-be-chipped", "mix", None)], "never opens"),
+        ("pin_wash", "left over a day", [field("wipe-the-wash-back", "wait_min", 3000)], "window missed"),
+        ("hairspray_chipping", "lacquer-thinned", instead("colour-to-be-chipped", "lacquer_colour"), "never opens"),
         ("hairspray_chipping", "too thick", [field("colour-to-be-chipped", "dry_film_um", 60)], "never opens"),
         ("filter", "pooling", [field("filter", "dry_film_um", 6)], "too thick"),
         ("airbrushed_dust", "too thick", [field("dust-by-airbrush", "dry_film_um", 25)], "too thick"),
         ("alkyd_mud", "hard after a day", [field("scrape-the-mud-back", "wait_min", 3000)], "window missed"),
-        ("grime_in_recesses", "alcohol lifts an acrylic base", [field("clear", "material", "waterborne_clear")], "dissolves"),
-        ("clay_wash", "a live medium re-opens", [field("clear", "material", "chipping_medium"), field("clear", "mix", None),
-                                                 field("clear", "sheen", None)], "dissolves"),
-        ("metal_edges", "over pigment it turns to mud", [field("clear", "material", "dry_pigment"),
-                                                         field("clear", "mix", None), field("clear", "sheen", None)], "mud"),
-        ("matt_clear", "wet and damp it frosts", [field("matt-clear", "method", "wet_spray"), {"edit": "set_air", "air": {"day": {**WET, "rh_pct": 85}}}], "frosts"),
+        ("grime_in_recesses", "alcohol lifts acrylic", instead("clear", "waterborne_clear"), "dissolves"),
+        ("clay_wash", "a live medium re-opens", instead("clear", "chipping_medium"), "dissolves"),
+        ("metal_edges", "over pigment it turns to mud", instead("clear", "dry_pigment"), "mud"),
+        ("matt_clear", "wet and damp it frosts", [field("matt-clear", "method", "wet_spray"), DAMP], "frosts"),
         ("fit_late_parts", "handled too early", [field("fit-the-late-parts", "wait_min", 20)], "too early"),
-        ("prime", "mould oil", [{"edit": "set_zone", "zone": {"id": "side", "name": "Side", "area_cm2": 100,
-                                                              "base_material": "resin_unwashed"}}], "crawls"),
-    ]  # fmt: skip
+        ("prime", "mould oil", [UNWASHED], "crawls"),
+    ]
 
     def test_each_is_told(self) -> None:
         for technique, trap, edits, word in self.TABLE:

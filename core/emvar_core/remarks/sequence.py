@@ -87,6 +87,7 @@ class _Walk:
     tags: dict[TechniqueTag, str] = field(default_factory=dict)
     oil: str | None = None
     clear_since_oil: bool = True
+    coloured: str | None = None  # the first colour coat that covers
 
 
 def zone_remarks(
@@ -107,6 +108,8 @@ def zone_remarks(
             yield from _reach(step, walk, times, shut)
         if isinstance(step, FittingStep):
             yield from _fitting(step, walk, k, times)
+            if plan.schools:
+                yield from _assembly(step, walk, plan.schools)
             continue
         if isinstance(step, WorkingStep):
             continue
@@ -118,7 +121,7 @@ def zone_remarks(
         if plan.schools:
             yield from _schools(k, step, coat, technique, walk, plan.schools)
         if walk.fitted is not None:
-            yield from _over_fitted(k, step, walk)
+            yield from _over_fitted(k, step, walk, plan.schools)
         covered = coverage_of(step, coat, zone_id)
         if coat.use not in NO_BUDGET and coat.id not in filmless:
             walk.film += film_of(k, step) * (1.0 if covered > COVERS else covered)
@@ -321,6 +324,13 @@ def _schools(
             "Move the filter below the wash.",
         )
     oily = TechniqueTag.OIL in tags or coat.id in k.coats_by_role[SystemRole.OIL_LAYER]
+    if oily and schools.get(School.SEALING) == Side.LET_IT_HARDEN and walk.oil is not None and walk.clear_since_oil:
+        yield out_of(
+            School.SEALING,
+            "sealed between",
+            f"A clear lies between “{walk.oil}” and this oil or enamel layer.",
+            "Leave the clear out and give the lower layer its time, or choose the other school.",
+        )
     if oily and schools.get(School.SEALING) == Side.SEAL_BETWEEN and walk.oil is not None and not walk.clear_since_oil:
         yield out_of(
             School.SEALING,
@@ -328,6 +338,26 @@ def _schools(
             f"“{walk.oil}” has no clear over it before this oil or enamel layer.",
             "Put a light clear of another system between, or let it harden and choose that school.",
         )
+
+
+def _assembly(step: FittingStep, walk: _Walk, schools: dict[School, str]) -> Iterator[tuple[AnyStep, Said]]:
+    """Parts that are put on after painting has begun, where the build's school assembles first."""
+    puts_on = step.action in (FittingAction.FIT, FittingAction.GLUE)
+    if not puts_on or walk.coloured is None or schools.get(School.ASSEMBLY) != Side.ASSEMBLE_THEN_PAINT:
+        return
+    yield (
+        step,
+        Said(
+            "order_assembly",
+            Verdict.CAUTION,
+            "fitted late",
+            f"“{walk.coloured}” is painted before this part goes on. The build's school is “assemble then paint”.",
+            "Fit it before the first colour, or choose the other school.",
+            kind=Kind.ORDER,
+            rests_on=f"the schools differ here; {PRACTICE}",
+            school=School.ASSEMBLY,
+        ),
+    )
 
 
 def _stage(step: CoatStep, technique: Technique | None, walk: _Walk) -> Iterator[tuple[AnyStep, Said]]:
@@ -346,19 +376,23 @@ def _stage(step: CoatStep, technique: Technique | None, walk: _Walk) -> Iterator
     )
 
 
-def _over_fitted(k: Knowledge, step: CoatStep, walk: _Walk) -> Iterator[tuple[AnyStep, Said]]:
+def _over_fitted(
+    k: Knowledge, step: CoatStep, walk: _Walk, schools: dict[School, str]
+) -> Iterator[tuple[AnyStep, Said]]:
     if walk.fitted is None or walk.masked is not None or method_of(k, step) not in SPRAYED:
         return
-    if walk.fitted.action is FittingAction.FIT:
+    if walk.fitted.action is FittingAction.FIT and schools.get(School.ASSEMBLY) != Side.ASSEMBLE_THEN_PAINT:
+        late = schools.get(School.ASSEMBLY) == Side.FIT_LATE  # who fits late does not spray over what is fitted
         yield (
             step,
             Said(
                 "over_fitted",
-                Verdict.SOUND,
+                Verdict.CAUTION if late else Verdict.SOUND,
                 "over a part",
                 f"“{walk.fitted.name}” comes before this is sprayed: the part gets it too.",
                 "Fit late parts after the last spraying, or mask them.",
                 kind=Kind.ORDER,
+                school=School.ASSEMBLY if late else None,
             ),
         )
 
@@ -381,6 +415,8 @@ def _remember(
 ) -> None:
     if covered > COVERS and coat.use not in (Use.EFFECT, Use.MEDIUM, Use.FIXER):
         walk.sheen = step.sheen or coat.sheen
+    if covered > COVERS and coat.use is Use.COLOUR and walk.coloured is None:
+        walk.coloured = step.name
     if coat.id in k.coats_by_role[SystemRole.OIL_LAYER]:
         walk.oil, walk.clear_since_oil = step.name, False
     elif coat.use is Use.CLEAR and covered > COVERS:

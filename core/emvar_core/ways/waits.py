@@ -216,7 +216,7 @@ def _bears(seams: list[SeamOut]) -> bool:
 
 
 def _opens(seam: SeamOut) -> float | None:
-    """From when a seam is as good as waiting makes it, where that is worth waiting for: of a caution, if it is short."""
+    """From when a seam is as good as waiting makes it, where that is worth it: of a caution, if it is short."""
     careful = seam.opens_careful_min
     if careful is None or careful <= seam.at_min or seam.missed or seam.verdict is Verdict.SOUND:
         return None
