@@ -179,3 +179,21 @@ class Sections(TestCase):
         self.assertEqual(seam.verdict, Verdict.SOUND)
         self.assertGreater(seam.sections or 0, 5)
         self.assertIn(f"In {seam.sections} sections", seam.sentence)
+
+
+class Buried(TestCase):
+    def test_what_a_clear_covers_can_no_longer_be_worked(self) -> None:
+        wash = [coat("c", "lacquer_colour"), coat("w", "enamel_wash", DAY, method="wash")]
+        over = [coat("clear", "alcohol_acrylic_clear", 60), coat("late", "alcohol_acrylic_clear", 60, coverage=0.3)]
+        wipe = work("s", "wipe", "w", 20, method="damp_wipe", carrier="odourless_spirit")
+        self.assertEqual(verdict_of(plan([*wash, wipe]), "s", "w")[0], Verdict.SOUND)
+        self.assertEqual(verdict_of(plan([*wash, over[0], wipe]), "s", "w"), (Verdict.CLASH, "never opens"))
+        self.assertNotEqual(verdict_of(plan([*wash, over[1], wipe]), "s", "w")[1], "never opens")
+
+    def test_a_coat_laid_into_a_wet_panel_stays_open_longer(self) -> None:
+        ground = coat("c", "lacquer_clear")
+        wash = coat("w", "enamel_wash", 1, method="wash")
+        dry = assess(plan([ground, fit("look", "inspect", DAY), wash])).coats["w~side"]
+        wet = assess(plan([ground, fit("wet", "wet", DAY, carrier="odourless_spirit"), wash])).coats["w~side"]
+        first = [c.events["touch"].best or 0 for c in (dry, wet)]
+        self.assertGreater(first[1] - wet.end_min, (first[0] - dry.end_min) * 1.1)

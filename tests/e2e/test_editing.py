@@ -58,7 +58,7 @@ class Editing(BrowserCase):
         panel = self.page.get_by_test_id("step-panel")
         chart = panel.get_by_role("img", name="dry to the touch")
         before = chart.get_attribute("aria-label")
-        panel.get_by_text("Technique, fixed start, drying aid, part off").click()
+        panel.get_by_text("Technique, times, drying aid, tool, part off").click()
         panel.get_by_label("Its pigment dries").select_option("slow")
         self.saved()
         self.assertEqual(self.stored("streaks")["pigment_dries"], "slow")

@@ -13,7 +13,8 @@ from pydantic import Field
 
 from ..errors import Impossible, NotThere
 from ..judging import Conditions, CupOut, Laid, base_layer, conditions_of, lay
-from ..judging.stack import Times
+from ..judging.stack import Stack, Times, after
+from ..judging.zones import window_of
 from ..knowledge import Coat, Knowledge
 from ..knowledge.flow_cups import kinematic_mm2_s
 from ..physics.cup import Fill, cup_of, density_g_ml, is_mixed, part_ml
@@ -53,6 +54,7 @@ from ..plan import (
 from ..remarks import cup_out
 from ..seams.registry import REGISTRY
 from ..seams.situation import COVERS, Finding, Layer, Meeting, Reads
+from ..seams.windows import OpenWindow, windows_of
 from ..vocabulary import (
     AIRBRUSHED,
     SPRAYED,
@@ -283,7 +285,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
         how=_how(method),
         correction=_correction(k, step),
         ladder=_ladder(k, coat),
-        split=_split(k, laid, area),
+        split=_split(c, plan, times, step, laid, area),
         tonight=tonight[0],
         tonight_ok=tonight[1],
     )
@@ -374,15 +376,14 @@ def _ladder(k: Knowledge, coat: Coat) -> list[Rung]:
     return ladder(coat.volume_solids, pigment_share(coat), coat.drop_ml, thin.drop_ml, LADDER_ML)
 
 
-def _split(k: Knowledge, laid: Laid, area: float) -> str:
+def _split(c: Conditions, plan: Plan, times: Times, step: CoatStep, laid: Laid, area: float) -> str:
     """How to split the surface so that each part can be worked before it closes."""
-    system, drying = laid.layer.system, laid.drying
-    if system is None or not system.windows:
+    found = _work_on(c, plan, times, step) or _own_window(laid)
+    if found is None:
         return ""
-    action, window = next(iter(system.windows.items()))
-    opens = drying.when(window.opens[1]) - drying.end_min
-    closes = drying.when(window.closes[0]) - drying.end_min
-    work = k.work[action]
+    action, window = found
+    opens, closes = window.opens.best - laid.drying.end_min, window.closes.early - laid.drying.end_min
+    work = c.k.work[action]
     try:
         s = sections(
             area / max(laid.layer.coverage, LEAST_COVERAGE), opens, closes, work.lay_cm2_min, work.work_cm2_min
@@ -392,6 +393,29 @@ def _split(k: Knowledge, laid: Laid, area: float) -> str:
     if closes > ANY_TIME_MIN:
         return f"{s.sentence} It can be worked at any time."
     return f"{s.sentence} To {action.value} by {closes / 60:.1f} h after laying (careful edge)."
+
+
+def _own_window(laid: Laid) -> tuple[WorkAction, OpenWindow] | None:
+    """The first window that the coat's own system gives it."""
+    windows = windows_of(laid.layer)
+    return (windows[0].action, windows[0]) if windows else None
+
+
+def _work_on(c: Conditions, plan: Plan, times: Times, step: CoatStep) -> tuple[WorkAction, OpenWindow] | None:
+    """The first work that the plan does to a coat, and its window there: chipping looks down to the medium."""
+    work = next((s for s in plan.steps if isinstance(s, WorkingStep) and s.acts_on == step.id), None)
+    if work is None:
+        return None
+    stack: Stack = ()
+    for below in plan.steps:
+        if below.id == work.id:
+            break
+        if work.zones[0] in below.zones:
+            stack = after(c, below, work.zones[0], stack, times)
+    found = window_of(c, work, stack)
+    if found is None or found[1].never is not None:
+        return None
+    return work.action, found[1]
 
 
 def _air_says(c: Conditions, times: Times, step: CoatStep, base: Layer) -> list[Finding]:

@@ -9,7 +9,7 @@ from ..knowledge import Knowledge
 from ..memory import intern
 from ..physics.air import AirLine, air_line
 from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, Zone, known_to
-from ..plan.masks import Masked, masked
+from ..plan.masks import Masked, masked, wetted
 from ..seams.situation import Layer
 from ..vocabulary import BaseSurface, FittingAction, School, Sheen
 
@@ -19,7 +19,7 @@ class Conditions:
     """Everything beside steps and times that a verdict depends on. `key` stands for all of it.
 
     `opens`: whether to search when cautions and clashes would end, which is the dear part. `masked`: the masks that are
-    on while a coat is laid in a zone.
+    on while a coat is laid in a zone, `wetted` the liquids that coats are laid into.
     """
 
     k: Knowledge
@@ -28,6 +28,7 @@ class Conditions:
     key: int
     opens: bool
     masked: Masked = field(default_factory=dict)
+    wetted: dict[str, str] = field(default_factory=dict)
 
     @cached_property
     def constant(self) -> bool:
@@ -59,7 +60,7 @@ def conditions_of(
     # In constant air only ages matter; in changing air also when it is.
     where = () if line.constant else (plan.build.timezone, plan.build.starts_at)
     key = intern((k.signature, plan.air.model_dump_json(), schools, where, opens, plan.build.scale))
-    return Conditions(k, line, dict(plan.schools), key, opens, masked(plan))
+    return Conditions(k, line, dict(plan.schools), key, opens, masked(plan), wetted(plan))
 
 
 CLEANED = (FittingAction.WASH, FittingAction.DEGREASE)

@@ -23,6 +23,7 @@ STARVED_FROM = 0.88  # share of thinner from which an oil lacks binder; common p
 LEAST_SOLIDS = 0.005
 WIPED_S = 30.0  # a tool is wet so long where its method does not say
 WETTED_UM, WETTED_S, WETTED_RUB = 20.0, 300.0, 0.2  # a panel wetted with a soft brush: a sheen, for minutes
+LAID_INTO_UM = 8.0  # of a sheen of liquid, that is still there when the coat comes (assumption)
 LIES_RUB = 0.1  # what is left to lie is hardly moved
 GLUED_UM, GLUED_S, GLUED_RUB = 40.0, 60.0, 0.4  # solvent glue is wet for a minute
 
@@ -66,7 +67,7 @@ def whole_of(step: AnyStep) -> int:
 def lay(c: Conditions, step: CoatStep, timing: Timing) -> Laid:
     """A coat as it is laid at these times (minutes since the build's start), and how it dries from then on."""
     content = content_of(step)
-    key = (c.key, c.horizon, content, timing.start_min, timing.end_min)
+    key = (c.key, c.horizon, content, timing.start_min, timing.end_min, c.wetted.get(step.id))
     return _LAID.once(key, lambda: _lay(c, step, timing, content, intern(key)))
 
 
@@ -83,6 +84,8 @@ def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int
     film, method, passes = film_of(k, step), method_of(k, step), passes_of(k, step)
     facts = METHODS[method]
     liquid = _pass_liquid_um(film, passes, cup) * facts.arrives
+    if step.id in c.wetted:
+        liquid += LAID_INTO_UM  # what it is laid into keeps it open longer
     usual_cup = cup_of(k, CoatStep(id="usual", name="usual", zones=["usual"], material=coat.id))
     usual_liquid = _pass_liquid_um(coat.dry_film_um, coat.passes, usual_cup) * METHODS[coat.method].arrives
     drying = dry(

@@ -163,6 +163,20 @@ def medium_under(stack: Sequence[Lying], place: int) -> int | None:
     return None
 
 
+BURIES = (Use.CLEAR, Use.COLOUR, Use.PRIMER)
+
+
+def buried_by(stack: Sequence[Lying], place: int) -> Lying | None:
+    """The coat that lies over another one as good as everywhere, so that nothing can be done to it any more."""
+    target = stack[place]
+    if target.layer.is_film(FilmClass.LOOSE, FilmClass.WATER_SOLUBLE):
+        return None  # grains come off from under what lies thinly on them
+    for over in stack[place + 1 :]:
+        if over.layer.is_for(*BURIES) and shared(target.spot, over.spot) > COVERS:
+            return over
+    return None
+
+
 def after(c: Conditions, step: AnyStep, zone_id: str, stack: Stack, times: Times) -> Stack:
     """What lies on a zone once a step is done there."""
     if isinstance(step, CoatStep):

@@ -15,13 +15,25 @@ from ..memory import MEMORY, intern
 from ..plan import AnyStep, CoatStep, Plan, Timing, WorkingStep, Zone
 from ..seams.places import Spot
 from ..seams.situation import Landing, Layer
-from ..seams.windows import OpenWindow, window_for
+from ..seams.windows import OpenWindow, buried, window_for
 from ..vocabulary import ABRASIVE, Verdict, WorkAction
 from .conditions import Conditions
 from .contacts import SIGHT, judge_landing, sight
 from .laying import content_of, landing_of, lay, whole_of, working
 from .outcome import CoatOut, SeamOut
-from .stack import Lying, Stack, Times, beside, laid_on, medium_under, place_of, spot_of, spot_worked, worked_on
+from .stack import (
+    Lying,
+    Stack,
+    Times,
+    beside,
+    buried_by,
+    laid_on,
+    medium_under,
+    place_of,
+    spot_of,
+    spot_worked,
+    worked_on,
+)
 from .stories import Reason, reasons_of
 from .writing import coat_out, seam_out, window_seam
 
@@ -76,7 +88,7 @@ def judge_zone(
         part = steps[first : first + STRETCH]
         near = tuple([entry.mark for entry in stack[: -SIGHT - 2 : -1]])
         deep = _worked_far_down(part, stack, where)
-        masks = tuple(c.masked.get((s.id, zone.id), ()) for s in part) if c.masked else ()
+        masks = tuple((c.masked.get((s.id, zone.id), ()), c.wetted.get(s.id)) for s in part)
         key = (c.key, c.horizon, zone.id, base.name, near, deep, tuple(marks[first : first + STRETCH]), masks)
         stretch: Stretch | None = _STRETCHES.get(key)
         if stretch is None:
@@ -171,6 +183,8 @@ def window_of(c: Conditions, step: WorkingStep, stack: Stack) -> tuple[Layer, Op
     if place is None:
         return None
     target = stack[place].layer
+    if (over := buried_by(stack, place)) is not None and target.drying is not None:
+        return target, buried(step.action, target, over.layer)
     medium = medium_under(stack, place)
     below = stack[medium if medium is not None else place - 1].layer if place > 0 else None
     return target, window_for(c.k, step.action, target, below, working(c, step).blend)

@@ -96,6 +96,21 @@ class Knowledge:
         """The coat that a bud test's answer stands for: a family, no more."""
         return next(c for c in self.coats.values() if c.bud_test is test and not c.own)
 
+    def stands_in(self, coat: Coat, here: Coat) -> bool:
+        """Whether a coat is of the same kind as another one: what somebody at the bench would reach for in its place.
+
+        Not an ink for a wash, a powder or a washable colour for paint, a metal colour for a plain one, nor two-pack.
+        """
+        film, own = self.systems[coat.system].film, self.systems[here.system].film
+        if coat.use is not here.use or self.is_unknown(coat) or coat.has(Trait.ISOCYANATE):
+            return False
+        apart = (FilmClass.LOOSE, FilmClass.CROSSLINKED, FilmClass.WATER_SOLUBLE, FilmClass.RUBBED)
+        if film is not own and (film in apart or own in apart):
+            return False
+        if coat.use is Use.EFFECT and coat.method is not here.method:
+            return False
+        return all(coat.has(t) == here.has(t) for t in (Trait.METALLIC, Trait.BLEEDS))
+
     def is_unknown(self, coat: Coat) -> bool:
         """Whether a coat is the one that stands for not knowing."""
         return coat.id == self.unknown_coat.id

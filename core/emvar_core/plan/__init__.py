@@ -10,7 +10,7 @@ from .mixes import coverage_of, default_mix, film_of, method_of, mix_of, passes_
 from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone
 from .own import OwnCoat, OwnMaterial, OwnThinner, known_to, with_own
 from .parse import json_of, parse, parse_plan, parse_step
-from .put import put, step_data, technique_of
+from .put import put, renamed, step_data, technique_of
 from .steps import MAX_ZONES, AnyStep, CoatStep, Colour, FittingStep, Mix, MixPart, Step, WorkingStep
 from .timing import Timing, at, minutes_since_start, step_times
 
@@ -72,6 +72,7 @@ __all__ = [
     "passes_of",
     "put",
     "ratio_words",
+    "renamed",
     "sittings",
     "step_data",
     "step_times",

@@ -7,8 +7,10 @@ from dataclasses import dataclass
 from ..memory import MEMORY
 from ..vocabulary import FittingAction, Place
 from .model import Plan
-from .steps import CoatStep, FittingStep
+from .steps import AnyStep, CoatStep, FittingStep
 
+WET_MIN = 5.0  # as long as a panel that was wetted stays wet (common practice: minutes)
+_WETTED = MEMORY.door("wetted panels of a plan", 40)
 _MASKED = MEMORY.door("masks of a plan", 40)
 
 
@@ -19,6 +21,28 @@ class Mask:
     place: Place
     patch: str | None
     share: float | None
+
+
+def wetted(plan: Plan) -> dict[str, str]:
+    """Coats that go onto a panel wetted right before, and with which liquid: by step id.
+
+    Right before: nothing else is laid or done in between in one of its zones, and it begins within `WET_MIN` minutes.
+    """
+    return _WETTED.of(plan, lambda: _wet_found(plan))
+
+
+def _wet_found(plan: Plan) -> dict[str, str]:
+    last: dict[str, AnyStep] = {}
+    found: dict[str, str] = {}
+    for step in plan.steps:
+        if isinstance(step, CoatStep) and step.wait_min <= WET_MIN:
+            for zone in step.zones:
+                before = last.get(zone)
+                if isinstance(before, FittingStep) and before.action is FittingAction.WET and before.carrier:
+                    found[step.id] = before.carrier
+        for zone in step.zones:
+            last[zone] = step
+    return found
 
 
 Masked = dict[tuple[str, str], tuple[Mask, ...]]

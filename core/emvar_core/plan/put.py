@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from ..errors import PlanError
 from ..ids import slug
-from ..knowledge import Knowledge, Technique, knowledge
+from ..knowledge import Coat, Knowledge, Technique, knowledge
 from ..knowledge.types import StepTemplate
-from ..vocabulary import Role, Use, WaitBy
-from .edits import AddStep, AnyEdit
+from ..vocabulary import Role, Use, WaitBy, capital
+from .edits import AddStep, AnyEdit, SetField
 from .mixes import coverage_of, default_mix
 from .model import Plan
 from .parse import parse_step
@@ -62,6 +63,14 @@ def step_data(k: Knowledge, technique: Technique, template: StepTemplate) -> dic
     if template.kind == "coat" and (mix := _mix(k, template)) is not None:
         data["mix"] = mix.model_dump(mode="json")
     return data
+
+
+def renamed(step: CoatStep, old: Coat, new: Coat) -> list[AnyEdit]:
+    """The edit that renames a step which is called after its material, once that is replaced; none where it is not."""
+    name = re.sub(re.escape(old.name), new.name, step.name, flags=re.IGNORECASE)
+    if name == step.name:
+        return []
+    return [SetField(step_id=step.id, field="name", value=capital(name)[:120])]
 
 
 def _colour(k: Knowledge, plan: Plan, template: StepTemplate, zones: list[str], index: int) -> str | None:

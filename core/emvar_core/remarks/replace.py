@@ -8,7 +8,7 @@ from typing import Any
 from ..errors import NotThere
 from ..knowledge import Coat, Knowledge
 from ..physics.cup import cup_of
-from ..plan import AnyEdit, CoatStep, Mix, default_mix, technique_of
+from ..plan import AnyEdit, CoatStep, Mix, default_mix, renamed, technique_of
 from ..plan.edits import SetField
 from ..vocabulary import METHOD_WORDS, FilmClass, Method, Role, Unit, Use, Verdict
 from .recipe import cup_remarks, limit_remarks
@@ -80,6 +80,7 @@ def replaced(k: Knowledge, step: CoatStep, material_id: str) -> Replaced:
     settle("pigment_dries", step.pigment_dries, oily, "how its pigment dries", f"no pigment changes how {name} dries")
     settle("measured", step.measured, False, "what was measured in the cup", "it was another mix")
     _settle_mix(k, step, old, new, edits, kept, lost)
+    edits += renamed(step, old, new)
     return Replaced(tuple(edits), tuple(kept), tuple(lost))
 
 

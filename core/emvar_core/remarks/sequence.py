@@ -343,7 +343,7 @@ def _schools(
 def _assembly(step: FittingStep, walk: _Walk, schools: dict[School, str]) -> Iterator[tuple[AnyStep, Said]]:
     """Parts that are put on after painting has begun, where the build's school assembles first."""
     puts_on = step.action in (FittingAction.FIT, FittingAction.GLUE)
-    if not puts_on or walk.coloured is None or schools.get(School.ASSEMBLY) != Side.ASSEMBLE_THEN_PAINT:
+    if not puts_on or step.closes or walk.coloured is None or schools.get(School.ASSEMBLY) != Side.ASSEMBLE_THEN_PAINT:
         return
     yield (
         step,

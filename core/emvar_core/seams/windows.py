@@ -73,6 +73,13 @@ def _never(action: WorkAction, drying: Drying, why: str, advice: str) -> OpenWin
     return OpenWindow(action, zero, drying.end_min, zero, PRACTICE, why, advice)
 
 
+def buried(action: WorkAction, layer: Layer, over: Layer) -> OpenWindow:
+    """The window on a coat that another one covers: none."""
+    assert layer.drying is not None
+    why = f"{layer.words} lies under {over.words}: what is covered can no longer be worked."
+    return _never(action, layer.drying, why, "Do it before it is covered.")
+
+
 def windows_of(layer: Layer) -> list[OpenWindow]:
     """The windows that a coat's own system gives it, whatever the plan does with them."""
     if layer.drying is None or layer.system is None:

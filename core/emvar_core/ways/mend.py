@@ -10,6 +10,7 @@ from ..errors import PlanError
 from ..ids import slug
 from ..judging import Assessment, Score, conditions_of
 from ..judging.stack import Times
+from ..knowledge import Knowledge
 from ..plan import (
     AnyEdit,
     CoatStep,
@@ -24,7 +25,7 @@ from ..plan import (
     step_times,
 )
 from ..plan.edits import AddStep, SetField
-from ..seams.situation import COVERS
+from ..seams.situation import COVERS, STREWN
 from ..vocabulary import Method, Model, Rescued, Sheen, Trait, Use, Verdict
 from .remedies import remark_remedies, remedies
 from .rescue import rescue
@@ -32,7 +33,14 @@ from .rescue import rescue
 MOST_ROUNDS = 24
 # Told how many seams or effects were looked at; False: look at no more.
 GoOn = Callable[[int], bool]
+SEEN_MIN, FRESH_MIN = 30.0, 5.0  # after laying: when an effect is looked at; a chip of paint is wiped off at once
 WORTH_UNDOING = (Use.EFFECT, Use.PASTE, Use.FIXER)  # uses whose coats one wants to be able to take off again
+
+
+def _worth_undoing(k: Knowledge, step: CoatStep) -> bool:
+    """Effects, pastes and fixers, and marks of paint: chips, dry brush."""
+    coat = k.coats[step.material]
+    return coat.use in WORTH_UNDOING or (coat.use is Use.COLOUR and coverage_of(step, coat) < STREWN)
 
 
 class Made(Model):
@@ -180,7 +188,7 @@ def undoable_states(plan: Plan) -> list[Undoable]:
     c = conditions_of(plan, times, knowledge=k)
     states = []
     for step in plan.steps:
-        if not isinstance(step, CoatStep) or k.coats[step.material].use not in WORTH_UNDOING:
+        if not isinstance(step, CoatStep) or step.existing is not None or not _worth_undoing(k, step):
             continue
         for zone in step.zones:
             undoing = rescue(plan, step.id, zone, judged_at(plan, times, step, zone), c)
@@ -196,7 +204,8 @@ def judged_at(plan: Plan, times: Times, step: CoatStep, zone: str) -> float:
         for s in plan.steps
         if zone in s.zones and times[s.id].start_min >= ended and isinstance(s, CoatStep) and s.id != step.id
     ]
-    return min([ended + 30.0, *after])
+    paint = known_to(plan).coats[step.material].use is Use.COLOUR
+    return min([ended + (FRESH_MIN if paint else SEEN_MIN), *after])
 
 
 def make_undoable(plan: Plan, go_on: GoOn = to_the_end) -> Version:

@@ -36,6 +36,7 @@ from ..plan import (
     known_to,
     method_of,
     passes_of,
+    renamed,
     step_data,
     technique_of,
 )
@@ -43,7 +44,6 @@ from ..plan.edits import AddStep, MoveStep, SetField, SetZone, SplitStep
 from ..vocabulary import (
     DEFER,
     BaseSurface,
-    FilmClass,
     FittingAction,
     Kind,
     Method,
@@ -58,6 +58,8 @@ from ..vocabulary import (
 )
 
 ROUND_MIN = 5
+FOR_A_CAUTION_MIN = 5 * 1440.0  # that is waited until a mended seam is sound instead of a caution
+FEW_DAYS_MIN = 3 * 1440  # ways out that take as many more of these are equal in time
 SETTLE_ROUNDS = 4
 MOST = 7
 WHOLE_UP_TO, AHEAD = 60, 8  # plans of more steps are judged up to this many past the seam
@@ -148,6 +150,7 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
             r.after.order[:2],
             r.leaves.grave,
             r.added_coats + r.detour,
+            r.added_min // FEW_DAYS_MIN,
             r.after.order[2:],
             r.added_min,
         )
@@ -225,7 +228,7 @@ def _settle(
     edits = list(edits)
     after = assess(clip(changed), zones=zones)
     for _ in range(SETTLE_ROUNDS):
-        waits = _waits(after, before, touched)
+        waits = _waits(after, before, touched, seam.id)
         if not waits:
             return edits, after
         for step_id, until in waits.items():
@@ -248,14 +251,19 @@ def _settle(
     return edits, after
 
 
-def _waits(after: Assessment, before: Assessment, touched: set[str]) -> dict[str, float]:
-    """Steps that should start later, and when: those that were touched, or that the change made worse."""
+def _waits(after: Assessment, before: Assessment, touched: set[str], mended: str) -> dict[str, float]:
+    """Steps that should start later, and when: those that were touched, or that the change made worse.
+
+    A caution is waited out only at the seam that is to be mended, and not for weeks.
+    """
     wanted: dict[str, float] = {}
     for seam in after.seams.values():
         was = before.seams.get(seam.id)
         if seam.opens_careful_min is None or seam.verdict is Verdict.SOUND:
             continue
-        if seam.verdict is Verdict.CAUTION and (was is None or was.verdict is not Verdict.SOUND):
+        new = was is not None and was.verdict is Verdict.SOUND
+        soon = seam.id == mended and seam.opens_careful_min - seam.at_min <= FOR_A_CAUTION_MIN
+        if seam.verdict is Verdict.CAUTION and not new and not soon:
             continue
         if seam.upper_step in touched or was is None or seam.verdict.grave > was.verdict.grave:
             wanted[seam.upper_step] = max(wanted.get(seam.upper_step, 0.0), seam.opens_careful_min)
@@ -278,6 +286,7 @@ def _tries(k: Knowledge, plan: Plan, before: Assessment, seam: SeamOut) -> Itera
         return
     yield from _cooler(upper)
     yield from _prepared_base(k, plan, seam)
+    yield from _primed(k, plan, seam)
     yield from _milder_thinner(k, upper)
     yield from _thinner_film(k, upper)
     yield from _lighter_method(k, upper)
@@ -368,6 +377,22 @@ def _prepared_base(k: Knowledge, plan: Plan, seam: SeamOut) -> Iterator[_Try]:
         yield _Try("Metal primer below", [AddStep(step=step, index=at)], added_coats=1)
 
 
+def _primed(k: Knowledge, plan: Plan, seam: SeamOut) -> Iterator[_Try]:
+    """A primer on every face first, one that the bare material bears: what keeps spirit out of joints."""
+    upper = plan.step(seam.upper_step)
+    if seam.lower_step is not None or not isinstance(upper, CoatStep) or k.coats[upper.material].use is Use.PRIMER:
+        return
+    at = [s.id for s in plan.steps].index(upper.id)
+    for primer in k.coats.values():
+        if primer.use is Use.PRIMER and not primer.own and not k.is_unknown(primer):
+            step = CoatStep(
+                id=slug(primer.name, {s.id for s in plan.steps}), name=f"{primer.name}, on every face",
+                zones=list(upper.zones), material=primer.id, mix=default_mix(k, primer.id), passes=primer.passes,
+                hands_on_min=20,
+            )  # fmt: skip
+            yield _Try(f"{primer.name} on every face first", [AddStep(step=step, index=at)], added_coats=1)
+
+
 def _thinner_film(k: Knowledge, upper: CoatStep) -> Iterator[_Try]:
     """Half the film, so that it is wet for a shorter time; its passes stay."""
     film = film_of(k, upper)
@@ -417,13 +442,7 @@ def _other_system(k: Knowledge, upper: CoatStep, word: str) -> Iterator[_Try]:
     """The same coat in another paint system: same use, colour, sheen and film."""
     here = k.coats[upper.material]
     for coat in k.coats.values():
-        if coat.use is not here.use or coat.system == here.system or k.systems[coat.system].film is FilmClass.LOOSE:
-            continue
-        if (
-            k.is_unknown(coat)
-            or coat.has(Trait.ISOCYANATE)
-            or (coat.use is Use.EFFECT and coat.method is not here.method)
-        ):
+        if coat.system == here.system or not k.stands_in(coat, here):
             continue
         if upper.sheen is not None and here.sheens and upper.sheen not in (coat.sheens or [coat.sheen]):
             continue
@@ -433,6 +452,7 @@ def _other_system(k: Knowledge, upper: CoatStep, word: str) -> Iterator[_Try]:
             edits.append(SetField(step_id=upper.id, field="mix", absent=True))
         else:
             edits.append(SetField(step_id=upper.id, field="mix", value=mix.model_dump(mode="json")))
+        edits += renamed(upper, here, coat)
         yield _Try(f"{coat.name} {word}", edits, caution=_caution(k, upper, coat.id))
 
 
@@ -492,6 +512,10 @@ def _for_work(k: Knowledge, plan: Plan, before: Assessment, upper: WorkingStep, 
         if room > 0:
             wait = max(min(ROUND_MIN * (room // ROUND_MIN), upper.wait_min), 0)
             yield _Try("Work it sooner, while it is open", [SetField(step_id=upper.id, field="wait_min", value=wait)])
+    ids = [s.id for s in plan.steps]
+    if ids.index(upper.id) > ids.index(target.id) + 1:  # earlier, before what covers it
+        move = MoveStep(step_id=upper.id, to_index=ids.index(target.id) + 1)
+        yield _Try(f"Right after “{target.name}”", [move])
     if upper.action is WorkAction.CHIP:
         yield _medium_below(k, plan, target)
         yield from _other_system(k, target, "for the coat to be chipped")

@@ -21,12 +21,13 @@ from ..plan import (
     method_of,
     mix_of,
     ratio_words,
+    renamed,
     step_times,
 )
 from ..plan.edits import SetField
 from ..remarks.cautions import coat_cautions
 from ..remarks.recipe import cup_remarks
-from ..vocabulary import DEFER, Model, Rescued, Role, ThinnerRole, Trait, Use, Verdict
+from ..vocabulary import DEFER, Model, Rescued, Role, ThinnerRole, Verdict
 from .mend import judged_at
 from .rescue import rescue
 
@@ -110,8 +111,7 @@ def _paints(k: Knowledge, step: CoatStep) -> Offered:
     here = k.coats[step.material]
     offered: Offered = []
     for coat in k.coats.values():
-        alike = coat.use is here.use and coat.id != here.id and not k.is_unknown(coat)
-        if not alike or coat.has(Trait.ISOCYANATE) or (here.use is Use.EFFECT and coat.method is not here.method):
+        if coat.id == here.id or not k.stands_in(coat, here):
             continue
         if step.sheen is not None and here.sheens and step.sheen not in (coat.sheens or [coat.sheen]):
             continue
@@ -122,7 +122,7 @@ def _paints(k: Knowledge, step: CoatStep) -> Offered:
             if mix is not None
             else SetField(step_id=step.id, field="mix", absent=True)
         )
-        offered.append((coat.name, "material", edits, 0.0))
+        offered.append((coat.name, "material", [*edits, *renamed(step, here, coat)], 0.0))
     return offered
 
 

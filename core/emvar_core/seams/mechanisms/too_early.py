@@ -28,6 +28,7 @@ FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is
 FULL_FILM_UM = 8.0  # of alkyd, from which lacquer over it has to wait until it is hard
 THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it is dry to the touch (common practice)
 PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
+OVERNIGHT_MIN = 720.0  # common practice
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20
 WORKED = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.WET_WIPE, Method.SCRUB)
 HANDLED = (
@@ -51,6 +52,9 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     event, why, severity = needed(layer, landing)
     if event is None or layer.past(event, at_min, edge):
         return
+    lightly = layer.is_mark and landing.contact is Contact.LAY and landing.rub <= LIGHT_PASS
+    if lightly and layer.is_film(FilmClass.OXIDISING) and at_min >= layer.end_min + OVERNIGHT_MIN:
+        return  # a thin mark of it bears light passes after a night
     name = layer.system.name.lower()
     yield MECHANISM.found(
         Kind.DAMAGE if landing.contact is not Contact.LAY or severity >= CLASH_FROM else Kind.HOLD,
@@ -60,7 +64,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         "Wait; then prove it: a sniff in a closed box, a thumbnail where nobody looks.",
         Basis.PRACTICE,
         lambda: f"{PRACTICE} for {name}, moved by this film, thinner and air",
-        event=event,
+        event=None if lightly else event,
     )
 
 
@@ -144,8 +148,6 @@ def _before_spirit(layer: Layer, landing: Landing, words: str) -> Needed:
 def _before_coat_on_alkyd(layer: Layer, landing: Landing, words: str) -> Needed:
     if landing.hot >= LACQUERED and layer.film_um >= FULL_FILM_UM:
         return Event.HARD, f"{words} is not hard: lacquer solvents swell and wrinkle half-hardened alkyd.", 0.55
-    if layer.is_mark and landing.rub <= LIGHT_PASS:
-        return NOTHING_NEEDED  # overnight will do, which is asked of it as long as it is not dry to the touch
     if landing.coverage < SPARSE or layer.film_um < FILTER_UM:
         return Event.TOUCH, f"{words} is still open: what goes on smears it.", 0.55
     if landing.method is not Method.DUST:

@@ -8,6 +8,7 @@ import { VERDICTS } from "../../drawing/tokens";
 import { BuildDoor } from "../../parts/BuildDoor";
 import { NumberField } from "../../parts/Field";
 import { ViewHead } from "../../parts/Head";
+import { RecipeSheet } from "../../parts/RecipeSheet";
 import { ThemeButton } from "../../parts/Theme";
 import { CupColumn, CupControls, mixOf, type Fill } from "./Cup";
 import { StrokesDrawing } from "./Drawings";
@@ -16,7 +17,6 @@ import { InstrumentSheet, InstrumentStrip, useInstruments } from "./Instruments"
 import { KitSheet, usual } from "./KitSheet";
 import { MeasureSheet } from "./MeasureSheet";
 import { NeedsSheet } from "./NeedsSheet";
-import { RecipeSheet } from "./RecipeSheet";
 import { Stage, useCard } from "./Stage";
 import { ToolSheet } from "./Tools";
 
@@ -30,6 +30,12 @@ export function BenchView() {
 }
 
 type Hold = Gun & { thinner: { amount: number; revision: number } | null; fill: Fill };
+/** As the step says that it is sprayed; free where it does not say. */
+function keptWith(step: CoatStep): Hold {
+  const { gun, pressure_kpa: pressure, distance_mm: distance } = step.spray ?? {};
+  return { ...FREE, gun: gun ?? null, at: pressure && distance ? { pressure, distance } : null };
+}
+
 const FREE: Hold = { ...AS_RECOMMENDED, thinner: null, fill: { kind: "area" } };
 
 function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; known: Knowledge }) {
@@ -45,9 +51,9 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
     null,
   );
   const instruments = useInstruments();
-  const hold = (step && holds[step.id]) ?? FREE;
+  const hold = (step && (holds[step.id] ?? keptWith(step))) ?? FREE;
   const setHold = (part: Partial<Hold>) =>
-    step && setHolds((all) => ({ ...all, [step.id]: { ...(all[step.id] ?? FREE), ...part } }));
+    step && setHolds((all) => ({ ...all, [step.id]: { ...(all[step.id] ?? keptWith(step)), ...part } }));
   const gauge = instruments.find((i) => i.id === "compressor");
   const air = instruments.find((i) => i.id === "hygrometer");
   const follows = follow && gauge?.trusted ? Math.min(Math.max(gauge.values.gauge_kpa!, 20), 280) : null;
@@ -189,6 +195,26 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
               setHold={setHold}
               guns={plan.kit?.guns ?? usual().guns!}
               bench={{ follow, onFollow: setFollow, onKit: () => setSheet("kit") }}
+              kept={{
+                words: step.spray ? sprayWords(step.spray, plan.kit?.guns ?? usual().guns!) : null,
+                here:
+                  step.spray?.pressure_kpa === (card.point && Math.round(card.point.pressure_kpa)) &&
+                  step.spray?.distance_mm === (card.point && Math.round(card.point.distance_mm)) &&
+                  (step.spray?.gun ?? null) === (card.gun?.id ?? null),
+                onKeep: () =>
+                  void store.edit(`${step.name}: gun, pressure and distance`, [
+                    {
+                      edit: "set_field",
+                      step_id: step.id,
+                      field: "spray",
+                      value: {
+                        gun: card.gun?.id ?? null,
+                        pressure_kpa: card.point && Math.round(card.point.pressure_kpa),
+                        distance_mm: card.point && Math.round(card.point.distance_mm),
+                      },
+                    },
+                  ]),
+              }}
             />
           </div>
           <footer className="grid grid-cols-[1fr_18rem_20rem] gap-x-6 gap-y-2 border-t border-line bg-paper px-4 py-3">
@@ -301,6 +327,17 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
       />
     </div>
   );
+}
+
+/** "0.3 mm, 0.80 bar, 5.0 cm": with what a step is kept. */
+function sprayWords(spray: NonNullable<CoatStep["spray"]>, guns: { id: string; name: string }[]): string {
+  return [
+    guns.find((g) => g.id === spray.gun)?.name,
+    spray.pressure_kpa && `${(spray.pressure_kpa / 100).toFixed(2)} bar`,
+    spray.distance_mm && `${(spray.distance_mm / 10).toFixed(1)} cm`,
+  ]
+    .filter(Boolean)
+    .join(", ");
 }
 
 /** What the plan says of this coat against its neighbours, worst first, once for each pair. */

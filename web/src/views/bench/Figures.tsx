@@ -28,6 +28,8 @@ export function Figures(p: {
   hold: Gun;
   setHold: (part: Partial<Gun>) => void;
   guns: { id: string; name: string }[];
+  /** With what the step is kept, in words, and keeping the point that is shown. */
+  kept?: { words: string | null; here: boolean; onKeep: () => void };
   /** Only where there is a plan with its kit, and a bench with its instruments. */
   bench?: { follow: boolean; onFollow: (on: boolean) => void; onKit: () => void };
 }) {
@@ -71,6 +73,18 @@ export function Figures(p: {
       ) : (
         <p className="font-semibold">Nothing in reach lays evenly: thin it, or another needle.</p>
       )}
+      {p.kept ? (
+        <p data-testid="kept" className="flex flex-wrap items-baseline gap-x-2">
+          {p.kept.words ? (
+            <span>{p.kept.here ? "Kept with the step." : `Kept: ${p.kept.words}.`}</span>
+          ) : null}
+          {p.kept.here ? null : (
+            <button type="button" className="underline underline-offset-2 no-print" onClick={p.kept.onKeep}>
+              {p.kept.words ? "Keep this point instead" : "Keep this point with the step"}
+            </button>
+          )}
+        </p>
+      ) : null}
       {card.knobs.map(([knob, words]) => (
         <p key={knob}>
           <span className="text-ink-2">If only the {knob} can move: </span>

@@ -11,6 +11,7 @@ import {
 } from "../../api/client";
 import { useWords } from "../../parts/BuildDoor";
 import { Choice, NumberField, TextField } from "../../parts/Field";
+import { RecipeSheet } from "../../parts/RecipeSheet";
 import type { Props, Set } from "./stepParts";
 import { SubstituteSheet } from "./Substitutes";
 
@@ -211,6 +212,7 @@ function MixFields(p: Props & { step: CoatStep; set: Set }) {
       `${step.name}: thinning`,
     );
   const [a, b] = [paint?.amount ?? 1, thinner?.amount ?? 1];
+  const [open, setOpen] = useState(false);
   return (
     <>
       <Choice
@@ -229,6 +231,21 @@ function MixFields(p: Props & { step: CoatStep; set: Set }) {
           if (!thinner) return { ok: false, why: "choose what it is thinned with first" };
           return write(x, y, thinner.material);
         }}
+      />
+      <p className="col-span-2 text-xs">
+        <button type="button" className="underline underline-offset-2 no-print" onClick={() => setOpen(true)}>
+          {mix && mix.parts.length > 2
+            ? `All ${mix.parts.length} parts of the recipe`
+            : "The whole recipe, part by part"}
+        </button>
+      </p>
+      <RecipeSheet
+        open={open}
+        step={step}
+        mix={mix}
+        known={known}
+        store={p.store}
+        onClose={() => setOpen(false)}
       />
     </>
   );

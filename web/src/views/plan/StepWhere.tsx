@@ -46,6 +46,7 @@ export const WhereAt = memo(function WhereAt(p: Props & { set: Set }) {
       <div className="mt-2 grid grid-cols-2 gap-2">
         <Choice
           label="Place"
+          className={masks && step.place ? "" : "col-span-2"}
           value={step.place ?? ""}
           options={[{ value: "", label: nowhere }, ...words.places]}
           onTake={(v) => void set("place", v || null)}

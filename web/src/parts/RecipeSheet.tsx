@@ -1,10 +1,10 @@
 /** The whole recipe of a coat: its parts, what they are there for, and in what unit; drawn as it fills the cup. */
 import { useState } from "react";
-import type { CoatStep, Knowledge, Mix } from "../../api/client";
-import type { BuildStore } from "../../api/store";
-import { useWords } from "../../parts/BuildDoor";
-import { Choice, NumberField } from "../../parts/Field";
-import { Sheet } from "../../parts/Panel";
+import type { CoatStep, Knowledge, Mix } from "../api/client";
+import type { BuildStore } from "../api/store";
+import { useWords } from "./BuildDoor";
+import { Choice, NumberField, TextField } from "./Field";
+import { Sheet } from "./Panel";
 
 type Part = Mix["parts"][number];
 
@@ -51,7 +51,7 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
             className="grid place-items-center overflow-hidden border-r border-line last:border-0"
             style={{
               width: `${(100 * x.amount) / total}%`,
-              background: known.coats.find((c) => c.id === x.material)?.colour ?? "#f4f4f0",
+              background: x.colour ?? known.coats.find((c) => c.id === x.material)?.colour ?? "#f4f4f0",
               color: "#000000",
             }}
           >
@@ -63,7 +63,7 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
       </div>
       <ul className="space-y-2">
         {parts.map((x, i) => (
-          <li key={i} className="grid grid-cols-[9rem_1fr_6.5rem_auto] items-end gap-2">
+          <li key={i} className="grid grid-cols-[8rem_1fr_8rem_3rem_6.5rem_auto] items-end gap-2">
             <Choice
               label="As"
               value={x.role}
@@ -76,6 +76,24 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
               options={materials}
               onTake={(material) => change(i, { material })}
             />
+            <TextField
+              label="Called"
+              value={x.name ?? ""}
+              onTake={(name) => {
+                change(i, { name: name.trim() || null });
+                return { ok: true };
+              }}
+            />
+            <label className="block text-xs text-ink-2">
+              Colour
+              <input
+                type="color"
+                className="field w-full p-0.5"
+                aria-label={`Colour of part ${i + 1}`}
+                value={x.colour ?? known.coats.find((c) => c.id === x.material)?.colour ?? "#f4f4f0"}
+                onChange={(e) => change(i, { colour: e.target.value })}
+              />
+            </label>
             <NumberField
               label="Amount"
               unit={words.unit(unit)}
