@@ -16,12 +16,12 @@ from ..plan import AnyEdit, AnyStep, Plan, Timing, minutes_since_start, step_tim
 from ..plan.affects import PLACE, VERDICT, WHEN, only
 from ..plan.edits import SetField
 from ..seams.severity import CLASH_FROM, gravest
-from ..vocabulary import MAX_MINUTES, Verdict, WaitBy
+from ..vocabulary import Verdict, WaitBy
 
-NOTHING_TRIED: tuple[float, ...] = (math.inf,)
 SHORT_MIN = 120.0  # up to which a caution is waited out
+NEAR = 0.2
 LONG_MIN = 360.0  # a wait that a caution would spare, from which it is put up with
-MOST_TRIED = 8  # starts that are tried for one step
+MOST_TRIED = 8  # rounds through the zones of one step
 PATIENCE_MIN = 14 * 1440.0  # beyond that a wait is no way
 # Waits are rounded up to steps that people keep: minutes, then five, then a quarter of an hour.
 STEPS_MIN = ((120.0, 1.0), (1440.0, 5.0), (math.inf, 15.0))
@@ -45,12 +45,12 @@ def followed(before: Plan | None, after: Plan) -> list[AnyEdit]:
     """
     if not any(s.wait_by is WaitBy.PROGRAM for s in after.steps):
         return []
-    stale = _stale(before, after)
+    stale, other = _stale(before, after)
     if not stale:
         return []
     typed = _typed(before, after)
     edits: list[AnyEdit] = []
-    for step, wait in _Waits(after, typed).kept(stale):
+    for step, wait in _Waits(after, typed, other).kept(stale):
         if abs(wait - step.wait_min) <= 1e-6:
             continue
         if step.id in typed:
@@ -70,18 +70,21 @@ def _typed(before: Plan | None, after: Plan) -> set[str]:
     }
 
 
-def _stale(before: Plan | None, after: Plan) -> set[str]:
-    """Steps whose wait is the program's and which lie on something that is other than it was."""
-    kept = [s for s in after.steps if s.wait_by is WaitBy.PROGRAM and s.fixed_start is None]
+def _stale(before: Plan | None, after: Plan) -> tuple[set[str], set[str]]:
+    """Steps whose wait is the program's and which lie above something that is other than it was; and what that is."""
+    kept = {s.id for s in after.steps if s.wait_by is WaitBy.PROGRAM and s.fixed_start is None}
     if before is None or _surroundings(before) != _surroundings(after):
-        return {s.id for s in kept}
+        return kept, {s.id for s in after.steps}
     was, now = _columns(before), _columns(after)
     stale: set[str] = set()
+    olds = {s.id: s for s in before.steps}
+    other = {s.id for s in after.steps if (old := olds.get(s.id)) is None or not _alike(old, s)}
     for zone_id, column in now.items():
-        old = was.get(zone_id, [])
-        same = next((i for i, s in enumerate(column) if i >= len(old) or not _alike(old[i], s)), len(column))
+        below = was.get(zone_id, [])
+        same = next((i for i, s in enumerate(column) if i >= len(below) or not _alike(below[i], s)), len(column))
         stale |= {s.id for s in column[same:]}
-    return stale & {s.id for s in kept}
+        other |= {s.id for s in column[same : same + 1]}
+    return stale & kept, other
 
 
 def _surroundings(plan: Plan) -> tuple[object, ...]:
@@ -106,8 +109,8 @@ def _alike(old: AnyStep, new: AnyStep) -> bool:
 class _Waits:
     """Goes up a plan, step by step, with what lies in each zone, and finds the program's waits on the way."""
 
-    def __init__(self, plan: Plan, typed: set[str]) -> None:
-        self.plan, self.typed = plan, typed
+    def __init__(self, plan: Plan, typed: set[str], other: set[str]) -> None:
+        self.plan, self.typed, self.other = plan, typed, other
         times = step_times(plan)
         self.quick = conditions_of(plan, times)
         self.whole: Conditions | None = None
@@ -125,7 +128,11 @@ class _Waits:
             ready = max((self.free.get(z, 0.0) for z in step.zones), default=0.0)
             wait = step.wait_min
             if step.id in stale:
-                wait, left = self._earliest(step, ready), left - 1
+                left -= 1
+                if not self._still_fits(step, ready):
+                    wait = self._earliest(step, ready)
+                    if wait != step.wait_min:
+                        self.other.add(step.id)
                 yield step, wait
                 wait = step.wait_min if step.id in self.typed else wait
             start = ready + wait
@@ -142,40 +149,66 @@ class _Waits:
             )
             self.free[zone_id] = timing.end_min
 
+    def _still_fits(self, step: AnyStep, ready: float) -> bool:
+        """Whether a wait may stay: nothing that the step meets is other than it was, and nothing has to wait."""
+        if step.id in self.other:
+            return False
+        seams = self._seams(self.quick, step, ready + step.wait_min)
+        return not any(s.verdict is Verdict.WAIT or s.lower_step in self.other for s in seams)
+
     def _earliest(self, step: AnyStep, ready: float) -> float:
         """The shortest wait, minutes, after which nothing would be better for waiting.
 
         Where that is more than six hours off, the shortest after which nothing is worse than a caution by the careful
         edge: nobody waits three days for a light coat over streaks that it hardly smears after one. Where nothing
-        helps, the best that was tried.
+        helps, the better of that and of no wait.
         """
-        wait, before, best, chosen = 0.0, 0.0, NOTHING_TRIED, 0.0
-        for _ in range(MOST_TRIED):
+        wait = self._raised(step, ready, 0.0, self.quick)
+        seams = self._seams(self.quick, step, ready + wait)
+        if any(s.verdict is Verdict.CLASH and not s.missed for s in seams):  # dear, so only where nothing else is left
+            wait = self._raised(step, ready, wait, self._searching())
             seams = self._seams(self.quick, step, ready + wait)
-            if any(s.verdict in (Verdict.CLASH, Verdict.CAUTION) and not s.missed for s in seams):
-                seams = self._seams(self._searching(), step, ready + wait)
-            told = _told(seams)
-            if told < best:
-                best, chosen = told, wait
-                if wait - before > LONG_MIN and not any(told):
-                    chosen = self._bearable(step, ready, before, wait)
-            opens = [o for s in seams if (o := _opens(s)) is not None]
-            later = rounded_up(max(opens, default=0.0) - ready)
-            if not opens or later <= wait or later > min(PATIENCE_MIN, MAX_MINUTES):
-                break
-            before, wait = wait, later
-        return chosen
+        told = _told(seams)
+        if any(told):
+            return wait if told < _told(self._seams(self.quick, step, ready)) else 0.0
+        if wait > LONG_MIN:
+            return self._bearable(step, ready, wait)
+        return self._soon(step, ready, wait, seams) if _cautions(seams) else wait
 
-    def _bearable(self, step: AnyStep, ready: float, low: float, high: float) -> float:
-        """The first wait between two, to an hour, after which nothing is worse than a careful caution."""
-        sound = high
-        while high - low > 60:
+    def _raised(self, step: AnyStep, ready: float, wait: float, c: Conditions) -> float:
+        """A wait raised, zone by zone, until nothing in any of them asks for a longer one that is worth it."""
+        for _ in range(MOST_TRIED):
+            was = wait
+            for zone_id in step.zones:
+                opens = [o for s in self._in_zone(c, step, ready + wait, zone_id) if (o := _opens(s)) is not None]
+                later = rounded_up(max(opens, default=0.0) - ready)
+                if wait < later <= PATIENCE_MIN:
+                    wait = later
+            if wait == was:
+                break
+        return wait
+
+    def _bearable(self, step: AnyStep, ready: float, sound: float) -> float:
+        """The first wait, to an hour or a fifth, after which nothing is worse than a careful caution."""
+        low, high = 0.0, sound
+        while high - low > max(60.0, NEAR * high):
             middle = (low + high) / 2
-            if _bears(self._seams(self.quick, step, ready + middle)):
-                high = middle
-            else:
-                low = middle
+            bears = all(_bears(self._in_zone(self.quick, step, ready + middle, z)) for z in step.zones)
+            low, high = (low, middle) if bears else (middle, high)
         return rounded_up(high) if sound - high > LONG_MIN else sound
+
+    def _soon(self, step: AnyStep, ready: float, wait: float, seams: list[SeamOut]) -> float:
+        """A little later, where that spares cautions: to some minutes."""
+        low, high, most = wait, wait + SHORT_MIN, _cautions(seams)
+        later = self._seams(self.quick, step, ready + high)
+        fewest = _cautions(later)
+        if fewest >= most or any(_told(later)):
+            return wait
+        while high - low > SHORT_MIN / 16:
+            middle = (low + high) / 2
+            there = self._seams(self.quick, step, ready + middle)
+            low, high = (low, middle) if _cautions(there) <= fewest and not any(_told(there)) else (middle, high)
+        return rounded_up(high)
 
     def _searching(self) -> Conditions:
         """Conditions under which it is also searched when a clash would end."""
@@ -184,29 +217,31 @@ class _Waits:
         return self.whole
 
     def _seams(self, c: Conditions, step: AnyStep, start: float) -> list[SeamOut]:
+        return [seam for zone_id in step.zones for seam in self._in_zone(c, step, start, zone_id)]
+
+    def _in_zone(self, c: Conditions, step: AnyStep, start: float, zone_id: str) -> Iterable[SeamOut]:
+        """The seams of a step in a zone, if it starts then."""
         self.times[step.id] = Timing(start, start + step.hands_on_min)
         if not c.constant:
             c = c.until(self.plan, start + step.hands_on_min)
-        return [
-            seam
-            for zone_id in step.zones
-            for seam in judge_steps(
-                c, zone_id, [step], self.base[zone_id], tuple(self.lies[zone_id]), self.times
-            ).seams.values()
-        ]
+        lies = tuple(self.lies[zone_id])
+        return judge_steps(c, zone_id, [step], self.base[zone_id], lies, self.times).seams.values()
 
 
 def _told(seams: list[SeamOut]) -> tuple[int, ...]:
-    """How many clash, have missed their window, have to wait, would be better soon."""
+    """How many clash, have missed their window, have to wait."""
     return (
         sum(s.verdict is Verdict.CLASH for s in seams),
         sum(s.missed for s in seams),
         sum(s.verdict is Verdict.WAIT for s in seams),
-        sum(s.verdict is Verdict.CAUTION and _opens(s) is not None for s in seams),
     )
 
 
-def _bears(seams: list[SeamOut]) -> bool:
+def _cautions(seams: list[SeamOut]) -> int:
+    return sum(s.verdict is Verdict.CAUTION for s in seams)
+
+
+def _bears(seams: Iterable[SeamOut]) -> bool:
     """Whether each seam is sound, or a caution that stays one at the careful edge."""
     return all(
         s.verdict is Verdict.SOUND
@@ -216,8 +251,8 @@ def _bears(seams: list[SeamOut]) -> bool:
 
 
 def _opens(seam: SeamOut) -> float | None:
-    """From when a seam is as good as waiting makes it, where that is worth it: of a caution, if it is short."""
+    """From when a seam is as good as waiting makes it, where it has to wait or clashes."""
     careful = seam.opens_careful_min
-    if careful is None or careful <= seam.at_min or seam.missed or seam.verdict is Verdict.SOUND:
+    if careful is None or careful <= seam.at_min or seam.missed:
         return None
-    return careful if seam.verdict is not Verdict.CAUTION or careful - seam.at_min <= SHORT_MIN else None
+    return careful if seam.verdict in (Verdict.WAIT, Verdict.CLASH) else None
