@@ -398,6 +398,8 @@ class WorkAction(StrEnum):
     SOFTEN = "soften"
 
 
+# Done at once, while the coat is wet: only wiping has to wait until it is dry to the touch.
+WHILE_WET = (WorkAction.BLEND, WorkAction.STREAK, WorkAction.LIFT)
 ABRASIVE = frozenset({WorkAction.SAND, WorkAction.POLISH, WorkAction.SCUFF})
 
 

@@ -7,10 +7,13 @@ from dataclasses import dataclass, replace
 
 from ..knowledge import Knowledge
 from ..memory import intern
+from ..physics.blend import Blend
+from ..physics.hansen import power_on
 from ..plan import AnyStep, CoatStep, FittingStep, Timing, WorkingStep, coverage_of
 from ..plan.masks import Mask
 from ..seams.places import APART, EVERYWHERE, SHARE_OF_ZONE, Spot, shared
 from ..seams.situation import COVERS, Layer
+from ..seams.windows import REOPENS
 from ..vocabulary import ABRASIVE, Edge, Event, FilmClass, FittingAction, Use, WorkAction
 from .conditions import Conditions
 from .laying import lay
@@ -166,13 +169,17 @@ def medium_under(stack: Sequence[Lying], place: int) -> int | None:
 BURIES = (Use.CLEAR, Use.COLOUR, Use.PRIMER)
 
 
-def buried_by(stack: Sequence[Lying], place: int) -> Lying | None:
-    """The coat that lies over another one as good as everywhere, so that nothing can be done to it any more."""
+def buried_by(k: Knowledge, stack: Sequence[Lying], place: int, carrier: Blend) -> Lying | None:
+    """The coat that lies over another one as good as everywhere, so that nothing can be done to it any more.
+
+    What the carrier opens does not bury: grime is scrubbed through an alcohol clear on purpose.
+    """
     target = stack[place]
     if target.layer.is_film(FilmClass.LOOSE, FilmClass.WATER_SOLUBLE):
         return None  # grains come off from under what lies thinly on them
     for over in stack[place + 1 :]:
-        if over.layer.is_for(*BURIES) and shared(target.spot, over.spot) > COVERS:
+        covers = over.layer.is_for(*BURIES) and shared(target.spot, over.spot) > COVERS
+        if covers and (over.layer.system is None or power_on(k, carrier, over.layer.system).power <= REOPENS):
             return over
     return None
 

@@ -183,7 +183,7 @@ def window_of(c: Conditions, step: WorkingStep, stack: Stack) -> tuple[Layer, Op
     if place is None:
         return None
     target = stack[place].layer
-    if (over := buried_by(stack, place)) is not None and target.drying is not None:
+    if (over := buried_by(c.k, stack, place, working(c, step).blend)) is not None and target.drying is not None:
         return target, buried(step.action, target, over.layer)
     medium = medium_under(stack, place)
     below = stack[medium if medium is not None else place - 1].layer if place > 0 else None

@@ -16,8 +16,10 @@ from pydantic import ValidationError
 from ..errors import KnowledgeError
 from ..vocabulary import (
     SCHOOL_SIDES,
+    WHILE_WET,
     BudTest,
     Carrier,
+    Event,
     FilmClass,
     FittingAction,
     Model,
@@ -42,10 +44,13 @@ from .types import (
     Technique,
     Thinner,
     Touch,
+    Window,
     WorkFacts,
 )
 
 M = TypeVar("M", bound=Model)
+EVER_MIN = 400_000.0  # reference minutes from which something holds for good
+SPANS = (("min", 1.0, 119.0), ("h", 60.0, 2880.0), ("days", 1440.0, math.inf))  # up to which minutes a unit is told
 SYSTEM_TABLES = {"system", "coat", "thinner"}
 EXISTING = "existing"  # what an alias calls a finish that is there already
 PLACEHOLDER = re.compile(r"\{(\w+)(?::([^}]+))?\}")
@@ -141,6 +146,8 @@ def load(source: Source | None = None) -> Knowledge:
         bud_words={b: str(work["bud"][b.value]) for b in BudTest},
         called={key: str(word) for key, word in work["called"].items()},
         techniques={},
+        tools=tuple(str(t) for t in work["tools"]),
+        chipping={key: _made(Window, f"work.toml: chipping.{key}", row) for key, row in work["chipping"].items()},
         spelt={key: str(word) for key, word in aliases["spelt"].items()},
         meant={key: tuple(str(i) for i in ids) for key, ids in aliases["means"].items()},
         cautions=source.toml("cautions.toml"),
@@ -255,7 +262,8 @@ def technique_of_row(k: Knowledge, where: str, row: dict[str, Any]) -> Technique
         raise KnowledgeError(where, f"'{technique.main}' is none of its steps")
     main = technique.main_template
     use = k.coats[main.material].use if main is not None and main.material is not None else None
-    return technique.model_copy(update={"main_use": use, "recipe": _recipe(k, where, technique)})
+    said = {"recipe": _recipe(k, where, technique), "window": _window(k, where, technique)}
+    return technique.model_copy(update={"main_use": use, **said})
 
 
 def _amounts(a: float, b: float) -> str:
@@ -266,10 +274,69 @@ def _amounts(a: float, b: float) -> str:
     return f"{a:g} : {b:g}"
 
 
+def _filled(where: str, field: str, text: str, kinds: Mapping[str, Callable[[str | None], str]]) -> str:
+    """Words with their figures put in. Raises KnowledgeError where a figure stands in the words themselves."""
+    if any(c.isdigit() for c in PLACEHOLDER.sub("", text)):
+        raise KnowledgeError(where, f"{field}: a figure stands in the words; it is made from the steps' own figures")
+
+    def put(match: re.Match[str]) -> str:
+        if match[1] not in kinds:
+            raise KnowledgeError(where, f"{field}: '{{{match[1]}}}' is not known; known: {', '.join(kinds)}")
+        return kinds[match[1]](match[2])
+
+    made = PLACEHOLDER.sub(put, text)
+    return made[:1].lower() + made[1:]
+
+
+def span_words(early: float, late: float) -> str:
+    """A range of minutes as people say it.
+
+    >>> span_words(3, 15), span_words(720, 2160), span_words(300, 300)
+    ('3 to 15 min', '12 to 36 h', '5 h')
+    >>> span_words(45, 360)
+    '45 min to 6 h'
+    """
+    (a, first), (b, last) = _in_unit(early), _in_unit(late)
+    if a == b and first == last:
+        return f"{b} {last}"
+    return f"{a} to {b} {last}" if first == last else f"{a} {first} to {b} {last}"
+
+
+def _in_unit(minutes: float) -> tuple[str, str]:
+    unit, size = next((u, s) for u, s, upto in SPANS if minutes <= upto)
+    return f"{minutes / size:.2g}", unit
+
+
+def _window(k: Knowledge, where: str, t: Technique) -> str:
+    """When it can be done, in words, its figures those that the work and the coats are judged by."""
+
+    def named(name: str | None, kind: str) -> StepTemplate:
+        found = next((s for s in t.steps if s.kind == kind and name in (None, s.name)), None)
+        if found is None:
+            raise KnowledgeError(where, f"window: there is no {kind} step '{name or 'at all'}' to take figures from")
+        return found
+
+    def work(name: str | None) -> str:
+        step = named(name, "working")
+        target = named(step.on, "coat")
+        windows = k.system_of(target.material or "").windows
+        w = k.chipping["water"] if step.action is WorkAction.CHIP else windows.get(WorkAction(step.action or ""))
+        if w is None:
+            raise KnowledgeError(where, f"window: '{target.name}' has no window for '{step.name}'")
+        opens = "at once" if step.action in WHILE_WET else f"from {span_words(w.opens[0], w.opens[2])} after it is laid"
+        if w.closes[0] >= EVER_MIN:
+            return f"{opens}, at any time"
+        easily = span_words(w.easy_until, w.easy_until)
+        return f"{opens}, easily for {easily}, at the latest after {span_words(w.closes[0], w.closes[2])}"
+
+    def event(which: Event) -> Callable[[str | None], str]:
+        return lambda name: span_words(*k.system_of(named(name, "coat").material or "").event(which))
+
+    return _filled(where, "window", t.window, {"work": work, **{e.value: event(e) for e in Event}})
+
+
 def _recipe(k: Knowledge, where: str, t: Technique) -> str:
     """The recipe in words, its figures taken from what the technique puts in."""
-    if any(c.isdigit() for c in PLACEHOLDER.sub("", t.recipe)):
-        raise KnowledgeError(where, "recipe: a figure stands in the words; it is made from the steps' own figures")
 
     def step(name: str | None) -> StepTemplate:
         template = next((s for s in t.steps if s.name == name), None) if name else t.main_template
@@ -312,13 +379,7 @@ def _recipe(k: Knowledge, where: str, t: Technique) -> str:
         "rest": rest,
     }
 
-    def put(match: re.Match[str]) -> str:
-        if match[1] not in kinds:
-            raise KnowledgeError(where, f"recipe: '{{{match[1]}}}' is not known; known: {', '.join(kinds)}")
-        return kinds[match[1]](match[2])
-
-    made = PLACEHOLDER.sub(put, t.recipe)
-    return made[:1].lower() + made[1:]
+    return _filled(where, "recipe", t.recipe, kinds)
 
 
 def check_cause(k: Knowledge, where: str, cause: CauseData) -> None:

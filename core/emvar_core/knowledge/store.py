@@ -19,6 +19,7 @@ from .types import (
     Technique,
     Thinner,
     Touch,
+    Window,
     WorkFacts,
 )
 
@@ -41,6 +42,8 @@ class Knowledge:
     called: Mapping[str, str]
     techniques: Mapping[str, Technique]
     cautions: Mapping[str, str]
+    tools: tuple[str, ...]
+    chipping: Mapping[str, Window]
     spelt: Mapping[str, str]
     meant: Mapping[str, tuple[str, ...]]
     faults: Mapping[str, Fault]

@@ -378,6 +378,8 @@ class Technique(TechniqueText):
 
     `recipe` names no figure of its own: `{mix}` is its main step's mix in words, `{mix:Step}` another's, `{shares}`
     the same in percent, `{passes}` its passes, `{rest}` hours on card, `{usual:material}` a material's usual mix.
+    Nor does `window`: `{work:Step}` is the window of a working step's coat, `{touch:Step}`, `{recoat:Step}` events of
+    a coat.
     """
 
     wants_below: list[Sheen] = []

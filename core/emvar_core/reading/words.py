@@ -261,7 +261,8 @@ class Words(Model):
     """Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
     `ready` says from when on, after an event of hardening; `stages` are those of techniques; `films` the states of a
     film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick;
-    `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what is meant."""
+    `tools` what people work with; `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what
+    is meant."""
 
     laid_by: list[Word]
     worked_with: list[Word]
@@ -288,6 +289,7 @@ class Words(Model):
     thicknesses: list[str]
     searches: list[Word]
     places: list[Word]
+    tools: list[str]
     spelt: dict[str, str]
     meant: dict[str, list[str]]
 
@@ -330,6 +332,7 @@ def words(k: Knowledge) -> Words:
         thicknesses=[word for word, _, _ in THICKNESSES],
         searches=_all(SEARCHES),
         places=_all(PLACE_WORDS),
+        tools=list(k.tools),
         spelt=dict(k.spelt),
         meant={phrase: list(ids) for phrase, ids in k.meant.items()},
     )

@@ -12,6 +12,7 @@ from ..physics.hardening import Drying
 from ..vocabulary import (
     ABRASIVE,
     PRACTICE,
+    WHILE_WET,
     Edge,
     Event,
     FilmClass,
@@ -112,8 +113,6 @@ def chip_window(k: Knowledge, layer: Layer, below: Layer | None) -> OpenWindow:
             "Lay a chipping medium under this coat.",
         )
     shares = layer.carrier.family_shares(k)
-    opens: tuple[float, ...]
-    closes: tuple[float, ...]
     organic = sum(shares.get(f, 0.0) for f in SEALS_MEDIUM)
     if layer.film_um > CHIP_TOO_THICK_UM:
         return _never(
@@ -123,7 +122,7 @@ def chip_window(k: Knowledge, layer: Layer, below: Layer | None) -> OpenWindow:
             "Lay it thinner, so that the colour below just shows through.",
         )
     if layer.is_film(FilmClass.OXIDISING):
-        opens, easy, closes = (60.0, 240.0, 480.0), 720.0, (480.0, 1440.0, 2880.0)
+        figures = k.chipping["oxidising"]
     elif organic >= ENOUGH or layer.system.is_a(SystemRole.BITES_MEDIUM):
         return _never(
             action,
@@ -133,25 +132,21 @@ def chip_window(k: Knowledge, layer: Layer, below: Layer | None) -> OpenWindow:
             "Thin it with water, or use a water-borne colour.",
         )
     elif sum(shares.get(f, 0.0) for f in MELTS_MEDIUM) >= ENOUGH:
-        opens, easy, closes = (5.0, 8.0, 15.0), 30.0, (45.0, 120.0, 480.0)
+        figures = k.chipping["alcohol"]
     else:
-        opens, easy, closes = (4.0, 6.0, 10.0), 60.0, (90.0, 480.0, 1440.0)
+        figures = k.chipping["water"]
     thick = max(layer.film_um / CHIP_THICK_UM, 1.0) ** 2
-    closes = tuple(c / thick for c in closes)
     # The figures are for the thin film that chipping wants, so its being thin does not close it sooner again.
     drying = layer.drying
-    opens, closes = (tuple(drying.own_reference(m) for m in edges) for edges in (opens, closes))
+    opens = tuple(drying.own_reference(m) for m in figures.opens)
+    closes = tuple(drying.own_reference(m / thick) for m in figures.closes)
     return OpenWindow(
         action,
         _edges(drying, opens),
-        drying.when(drying.own_reference(easy / thick)),
+        drying.when(drying.own_reference(figures.easy_until / thick)),
         _edges(drying, closes),
         f"{PRACTICE} for what thins the top coat and how thick it is",
     )
-
-
-# Done at once, while the coat is wet: only wiping has to wait until it is dry to the touch.
-WHILE_WET = (WorkAction.BLEND, WorkAction.STREAK, WorkAction.LIFT)
 
 
 # µm of a film that a few strokes of abrasive go through (assumption).
@@ -230,6 +225,10 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
         closes = _edges(drying, (fused[0], math.sqrt(fused[0] * fused[1]), fused[1]))
         why = f"a water-borne film re-opens with water until it has fused; {PRACTICE}"
         return OpenWindow(action, _at_once(drying), drying.when(system.touch[0]), closes, why)
+    if layer.is_film(FilmClass.LOOSE) and not carrier.parts:  # a dry brush waits until the powder has dried
+        dry = Edges(*(layer.drying.flash_end_min,) * 3)
+        endless = Edges(math.inf, math.inf, math.inf)
+        return OpenWindow(action, dry, math.inf, endless, f"powder stays loose; wet it clumps; {PRACTICE}")
     if layer.is_film(FilmClass.WATER_SOLUBLE, FilmClass.LOOSE) or power_on(k, carrier, layer.system).power > REOPENS:
         start = _at_once(layer.drying)
         end = Edges(math.inf, math.inf, math.inf)

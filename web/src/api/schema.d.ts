@@ -2710,7 +2710,8 @@ export interface components {
          * @description Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
          *     `ready` says from when on, after an event of hardening; `stages` are those of techniques; `films` the states of a
          *     film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick;
-         *     `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what is meant.
+         *     `tools` what people work with; `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what
+         *     is meant.
          */
         Words: {
             /** Laid By */
@@ -2763,6 +2764,8 @@ export interface components {
             searches: components["schemas"]["Word"][];
             /** Places */
             places: components["schemas"]["Word"][];
+            /** Tools */
+            tools: string[];
             /** Spelt */
             spelt: {
                 [key: string]: string;

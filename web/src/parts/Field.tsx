@@ -12,6 +12,8 @@ export function TextField(p: {
   inputMode?: "decimal" | "text";
   unit?: string;
   multiline?: boolean;
+  /** What is usual, offered while it is typed; anything else can be typed too. */
+  offers?: string[];
 }) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
@@ -61,9 +63,17 @@ export function TextField(p: {
             {...shared}
             inputMode={p.inputMode}
             className="field w-full"
+            list={p.offers ? `${id}-offers` : undefined}
             onChange={(e) => setDraft(e.target.value)}
           />
         )}
+        {p.offers ? (
+          <datalist id={`${id}-offers`}>
+            {p.offers.map((o) => (
+              <option key={o} value={o} />
+            ))}
+          </datalist>
+        ) : null}
         {p.unit ? <span className="text-xs text-ink-2">{p.unit}</span> : null}
       </span>
       {why ? (

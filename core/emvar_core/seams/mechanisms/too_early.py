@@ -148,6 +148,8 @@ def _before_spirit(layer: Layer, landing: Landing, words: str) -> Needed:
 def _before_coat_on_alkyd(layer: Layer, landing: Landing, words: str) -> Needed:
     if landing.hot >= LACQUERED and layer.film_um >= FULL_FILM_UM:
         return Event.HARD, f"{words} is not hard: lacquer solvents swell and wrinkle half-hardened alkyd.", 0.55
+    if landing.method is Method.DUST and not landing.blend.parts:
+        return NOTHING_NEEDED  # powder goes into what is wet, and onto tack
     if landing.coverage < SPARSE or layer.film_um < FILTER_UM:
         return Event.TOUCH, f"{words} is still open: what goes on smears it.", 0.55
     if landing.method is not Method.DUST:

@@ -13,7 +13,7 @@ from ..severity import CROSSED, FAINT
 from ..situation import SPARSE, Finding, Layer, Reads, Situation
 
 # Thinner than this it smears rather than wrinkles, and the less so the less there is of it (assumption).
-THIN_UM, LEAST_SWOLLEN = 4.0, 0.1
+THIN_UM, LEAST_SWOLLEN, THINS = 4.0, 0.1, 1.5
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -43,7 +43,7 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
         bump = 1.0
     severity = power.power * swollen * bump
     if layer.film_um < THIN_UM:
-        severity *= LEAST_SWOLLEN + (1 - LEAST_SWOLLEN) * layer.film_um / THIN_UM
+        severity *= LEAST_SWOLLEN + (1 - LEAST_SWOLLEN) * (layer.film_um / THIN_UM) ** THINS
     if layer.is_mark and (s.landing.method is Method.MIST or s.landing.coverage < SPARSE):
         severity = min(severity, CROSSED)
     if severity < FAINT:

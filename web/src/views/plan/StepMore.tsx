@@ -83,6 +83,7 @@ export function More(p: Props & { set: Set }) {
           label="Tool"
           className="col-span-2"
           value={step.tool ?? ""}
+          offers={words.tools}
           onTake={(t) => set("tool", t.trim() || null)}
         />
         <NoLater {...p} />
