@@ -1,4 +1,4 @@
-/** Where patches stand in a drawn coat: those that lie beside each other stand beside each other. */
+/** Where marks stand in a drawn coat: patches beside each other, and what was masked left free. */
 import type { Assessment, Step } from "../api/client";
 
 type Coat = Extract<Step, { kind: "coat" }>;
@@ -12,4 +12,16 @@ export function patchFrom(steps: Step[], coat: Coat, zone: string, coats: Assess
       from += coats[`${s.id}~${zone}`]?.coverage ?? 0;
   }
   return from;
+}
+
+/** Whether a mask that says where it is was on while a coat was laid in a zone: its place stays free. */
+export function maskedBy(steps: Step[], coat: Coat, zone: string): boolean {
+  let on = false;
+  for (const s of steps) {
+    if (s.id === coat.id) return on;
+    if (s.kind !== "fitting" || !s.zones.includes(zone)) continue;
+    if (s.action === "mask") on ||= !!s.place && s.place !== "all_over";
+    if (s.action === "unmask") on = false;
+  }
+  return false;
 }

@@ -1,8 +1,8 @@
 /** One core of the rack: its coats as rows that are chosen, dragged and read, and the base material. */
 import { memo, useRef } from "react";
-import type { Assessment, Plan } from "../../api/client";
+import type { Assessment, Plan, Step } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
-import { patchFrom } from "../../model/places";
+import { maskedBy, patchFrom } from "../../model/places";
 import type { Column, Row } from "../../drawing/layout";
 import { useWords } from "../../parts/BuildDoor";
 import { BASE_PX, WORDS_FROM_PX } from "../../drawing/tokens";
@@ -31,6 +31,15 @@ export function ColumnView(p: ColumnProps) {
   const zone = plan.zones.find((z) => z.id === column.zone)!;
   const top = column.rows.at(-1);
   const topAt = floor - (top ? top.up + top.height : 0);
+  const steps = plan.steps ?? [];
+  /** Where a coat lies in its zone, as it is drawn: what was masked is left free, at its left. */
+  const lies = (step: Step, in_: string) => {
+    if (step.kind !== "coat") return { place: "", from: 0 };
+    const covers = assessment.coats[`${step.id}~${in_}`]?.coverage ?? 1;
+    if (!step.place && covers < 0.95 && maskedBy(steps, step, in_))
+      return { place: "patch", from: 1 - covers };
+    return { place: step.place ?? "", from: patchFrom(steps, step, in_, assessment.coats) };
+  };
   return (
     <div role="group" aria-label={zone.name}>
       <button
@@ -78,10 +87,7 @@ export function ColumnView(p: ColumnProps) {
             colour={coat?.colour ?? ""}
             sheen={coat?.sheen ?? ""}
             coverage={coat?.coverage ?? 1}
-            place={row.step.place ?? ""}
-            from={
-              row.step.kind === "coat" ? patchFrom(plan.steps ?? [], row.step, row.zone, assessment.coats) : 0
-            }
+            {...lies(row.step, row.zone)}
             film={row.film}
             selected={p.selectedRow === id}
             tabStop={p.tabStop === id}

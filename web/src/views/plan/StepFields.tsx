@@ -314,7 +314,7 @@ function Sections(p: Props & { step: WorkingStep }) {
     <p className="col-span-2 text-sm" data-testid="sections">
       {many === 1
         ? "One section: all of it can be laid, then worked."
-        : `${many} sections of about ${Math.round(area / many)} cm²: lay one in ${each(laid.hands_on_min ?? 10)} min, work it in ${each(step.hands_on_min ?? 10)} min, then the next.`}
+        : `${many} sections of about ${Math.round(area / many)} cm²: lay one in ${each(laid.hands_on_min ?? 10)} min, work it in ${each(step.hands_on_min ?? 10)} min, then the next, from the top down.`}
     </p>
   );
 }
