@@ -1,6 +1,6 @@
 /** Where in its zones a coat lies, how much of them it covers, and how its marks lie to others. */
 import { memo } from "react";
-import type { Plan } from "../../api/client";
+import type { Plan, Step } from "../../api/client";
 import { useWords } from "../../parts/BuildDoor";
 import { Choice, NumberField, TextField } from "../../parts/Field";
 import type { Props, Set } from "./stepParts";
@@ -28,6 +28,17 @@ function inWords(
   if (step.on) parts.push(`on the marks of ${name(step.on)}`);
   if (step.beside?.length) parts.push(`beside ${step.beside.map(name).join(", ")}`);
   return parts.join(", ");
+}
+
+function PatchName({ step, set }: { step: Step; set: Set }) {
+  return step.place === "patch" ? (
+    <TextField
+      label="Name of the patch"
+      className="col-span-2"
+      value={step.patch ?? ""}
+      onTake={(t) => set("patch", t.trim() || null)}
+    />
+  ) : null;
 }
 
 /** Where a mask or work is in its zones: a mask keeps paint off its place, work takes no more than its place. */
@@ -59,14 +70,7 @@ export const WhereAt = memo(function WhereAt(p: Props & { set: Set }) {
             onTake={(v) => set("share", v / 100)}
           />
         ) : null}
-        {step.place === "patch" ? (
-          <TextField
-            label="Name of the patch"
-            className="col-span-2"
-            value={step.patch ?? ""}
-            onTake={(t) => set("patch", t.trim() || null)}
-          />
-        ) : null}
+        <PatchName step={step} set={set} />
         {masks ? (
           <p className="col-span-2 text-xs text-ink-2">
             {step.place
@@ -104,14 +108,7 @@ export const Where = memo(function Where(p: Props & { step: Coat; set: Set }) {
           value={covers}
           onTake={(v) => set("coverage", v / 100)}
         />
-        {step.place === "patch" ? (
-          <TextField
-            label="Name of the patch"
-            className="col-span-2"
-            value={step.patch ?? ""}
-            onTake={(t) => set("patch", t.trim() || null)}
-          />
-        ) : null}
+        <PatchName step={step} set={set} />
         {step.zones.length > 1 ? (
           <NumberField
             label={`Covers of ${plan.zones.find((z) => z.id === p.zone)?.name}`}
