@@ -155,7 +155,7 @@ def what_if(page: Any) -> None:
 def as_scheduled(page: Any) -> None:
     """The plan after its sittings were planned: drawing, clock and words go by them."""
     page.goto(f"{URL}/build/demo-harbour-tug")
-    page.get_by_role("button", name="✓ As scheduled").wait_for()
+    page.get_by_role("radio", name="By my sittings").click()
     page.get_by_role("button", name="Matt clear · wrinkles").first.click()
     page.get_by_test_id("by-itself").wait_for()
     page.get_by_test_id("remedies").get_by_role("listitem").first.wait_for()

@@ -24,6 +24,17 @@ def judged(build_id: str, plan: Plan, times: Times) -> Plan:
     return (sittings.placed(build_id, plan) or plan) if times == "schedule" else plan
 
 
+def clock_of(build: Build) -> Times:
+    """The clock by which a build is looked at, as it was last chosen."""
+    return "schedule" if build.clock == "schedule" else "plan"
+
+
+def plan_shown(build_id: str) -> Plan:
+    """A build's plan as it stands, by the clock that was chosen for it."""
+    build = Build.objects.get(pk=build_id)
+    return judged(build_id, builds.plan_of(build), clock_of(build))
+
+
 def plan_at(build_id: str, times: Times) -> Plan:
     """A build's plan as it stands, at the times at which it is to be judged."""
     return judged(build_id, plan_of(build_id), times)
@@ -42,6 +53,7 @@ def keep(
     """Keeps a schedule for a build as it stands; `revision`: of the plan that it was made for."""
 
     def work(build: Build, plan: Plan) -> None:
-        sittings.keep(build.pk, plan, schedule, unfit, revision or build.revision, base)
+        made_for = revision or build.revision
+        sittings.keep(build.pk, plan, schedule, unfit, made_for, base, current=made_for == build.revision)
 
     builds.once(build_id, command_id or secrets.token_hex(12), kind, "", None, work)

@@ -16,7 +16,7 @@ from ninja import Query, Router, Schema
 from pydantic import Field
 
 from .answers import Problems, answer
-from .at_times import plan_of
+from .at_times import plan_of, plan_shown
 
 router = Router()
 
@@ -38,8 +38,9 @@ class ControlIn(Schema):
 
 @router.get("/builds/{build_id}/card/{step_id}", response={200: Card, 404: Problems, 422: Problems})
 def read_card(request: HttpRequest, build_id: str, step_id: str, q: Query[Setting]) -> Any:
-    """The bench card of a coat, at the setting that the gun is held at."""
-    return answer(Card, card(plan_of(build_id), step_id, q))
+    """The bench card of a coat, at the setting that the gun is held at, by the clock that was chosen for the build."""
+    shown = plan_shown(build_id)
+    return answer(Card, card(shown if shown.step(step_id) is not None else plan_of(build_id), step_id, q))
 
 
 class InHand(Schema):

@@ -7,7 +7,7 @@ import secrets
 from collections.abc import Callable
 from datetime import date, datetime, timedelta
 from functools import partial
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from builds import history, store
 from builds.models import Build
@@ -24,7 +24,7 @@ from pydantic import Field
 from sittings.store import placed
 
 from .answers import Problems, answer, file, no_larger_than, window_of
-from .at_times import Times, judged, plan_at, plan_of
+from .at_times import Times, clock_of, judged, plan_at, plan_of
 from .data import put_saved, saved_build
 
 router = Router()
@@ -62,7 +62,8 @@ class History(Schema):
 class BuildOut(Schema):
     """A whole build: its plan, its assessment and what can be undone.
 
-    `times`: what it is judged at, the plan's own times or those of its sittings; `scheduled`: whether there are any.
+    `clock`: by which it is looked at, as chosen; `times`: what it is judged at, the plan's own times or those of its
+    sittings; `scheduled`: whether there are any.
     """
 
     id: str
@@ -70,6 +71,7 @@ class BuildOut(Schema):
     plan: Plan
     assessment: Assessment
     history: History
+    clock: Times
     times: Times
     scheduled: bool
 
@@ -150,18 +152,17 @@ def _history(request: HttpRequest, build: Build) -> History:
     return History(undo=last.label if last else None, redo=first.label if first else None, own=own)
 
 
-def _whole(
-    request: HttpRequest, build: Build, status: int = 200, times: Times | Literal["auto"] = "plan"
-) -> HttpResponse:
+def _whole(request: HttpRequest, build: Build, status: int = 200, times: Times | None = None) -> HttpResponse:
     plan = store.plan_of(build)
     at_sittings = placed(build.pk, plan)
-    shown = at_sittings if times != "plan" else None
+    shown = at_sittings if (times or clock_of(build)) == "schedule" else None
     out = BuildOut.model_construct(
         id=build.pk,
         revision=build.revision,
         plan=plan,
         assessment=store.assessed(shown or plan),
         history=_history(request, build),
+        clock=clock_of(build),
         times="plan" if shown is None else "schedule",
         scheduled=at_sittings is not None,
     )
@@ -266,8 +267,8 @@ def import_build(request: HttpRequest, command_id: Annotated[str, Query("", max_
 
 
 @router.get("/builds/{build_id}", response={200: BuildOut, 404: Problems})
-def get_build(request: HttpRequest, build_id: str, times: Times | Literal["auto"] = "plan") -> Any:
-    """The whole build. `times`: at the plan's own, at those of its sittings, or (auto) these where they are planned."""
+def get_build(request: HttpRequest, build_id: str, times: Times | None = None) -> Any:
+    """The whole build. `times`: at the plan's own, or at those of its sittings; without, by the clock chosen for it."""
     return _whole(request, Build.objects.get(pk=build_id), times=times)
 
 
@@ -354,6 +355,22 @@ def edit_build(request: HttpRequest, build_id: str, body: EditIn) -> Any:
     return _changed(done.before, done.plan, done.build, told, times)
 
 
+class ClockIn(Schema):
+    clock: Times
+    command_id: str = Field(min_length=8, max_length=64)
+
+
+@router.post("/builds/{build_id}/clock", response={200: BuildOut, 404: Problems, 422: Problems})
+def turn_clock(request: HttpRequest, build_id: str, body: ClockIn) -> Any:
+    """Chooses the clock by which a build is looked at, in every view, until it is turned again."""
+
+    def work(build: Build, plan: Plan) -> None:
+        Build.objects.filter(pk=build.pk).update(clock=body.clock)
+
+    store.once(build_id, body.command_id, "clock", "", {"clock": body.clock}, work)
+    return _whole(request, Build.objects.get(pk=build_id))
+
+
 @router.post("/builds/{build_id}/undo", response=WRITTEN)
 def undo_build(request: HttpRequest, build_id: str, body: StepIn) -> Any:
     """Takes back the last change of the asking window (`X-Window`); without any, or with `last`, the last of all."""
@@ -379,21 +396,22 @@ def _back_or_forth(
 
 @router.get("/builds/{build_id}/seams/{seam_id}", response={200: SeamDetail, 404: Problems})
 def seam_detail(request: HttpRequest, build_id: str, seam_id: str, times: Times = "plan") -> Any:
-    """A seam in full, and what would mend it; empty where nothing helps.
-
-    What would mend it is tried at the plan's own times whatever `times` is: an edit changes the plan, and the schedule
-    is then made again.
-    """
+    """A seam in full, and what would mend it, tried at these times too; empty where nothing helps."""
     plan = plan_of(build_id)
     seam = seam_in_full(plan_at(build_id, times), seam_id)
     own = seam if times == "plan" else store.assessed(plan).seams.get(seam_id)
-    ways = _remedies(plan, seam_id) if seam.verdict is not Verdict.SOUND else []
+    seen = None if times == "plan" else partial(_seen, build_id)
+    ways = _remedies(plan, seam_id, seen) if seam.verdict is not Verdict.SOUND else []
     return answer(SeamDetail, SeamDetail.model_construct(seam=seam, own=own, remedies=ways))
 
 
-def _remedies(plan: Plan, seam_id: str) -> list[Remedy]:
+def _seen(build_id: str, plan: Plan) -> Plan:
+    return judged(build_id, plan, "schedule")
+
+
+def _remedies(plan: Plan, seam_id: str, seen: Callable[[Plan], Plan] | None) -> list[Remedy]:
     """None for a seam that is there only as things are scheduled, where a step was left out."""
     try:
-        return remedies(plan, seam_id)
+        return remedies(plan, seam_id, seen)
     except NotThere:
         return []

@@ -221,7 +221,15 @@ def move_step(request: HttpRequest, build_id: str, body: MoveIn) -> Any:
         return refused("step", "it is not in the schedule, or done already")
     if body.keep and body.step is not None:
         try:
-            keep(build_id, moved.schedule, moved.unfit, h.plan_revision, h.table_revision, body.command_id, "move")
+            keep(
+                build_id,
+                moved.schedule,
+                moved.unfit,
+                h.plan_revision if h.stale else h.revision,
+                h.table_revision,
+                body.command_id,
+                "move",
+            )
         except store.Stale:
             return refused("schedule", "it was planned anew in between: look at it and move the step again", 409)
     return answer(Moved, moved)

@@ -23,6 +23,8 @@ class Build(models.Model):
     deleted_at = models.DateTimeField(null=True, default=None)
     # Another with each writing of the plan, whoever writes it: what is remembered of a build goes by it.
     mark = models.CharField(max_length=32, default="")
+    # By which clock it is looked at: as soon as it is safe ("plan"), or by its sittings ("schedule").
+    clock = models.CharField(max_length=10, default="plan")
     # Told in lists, which then need not read the plans.
     steps = models.PositiveIntegerField(default=0)
     zones = models.PositiveIntegerField(default=0)

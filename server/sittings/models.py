@@ -11,6 +11,8 @@ class Timetable(models.Model):
     record_before = models.JSONField(default=list)
     unfit = models.JSONField(default=list)
     plan_revision = models.PositiveIntegerField(default=0)
+    # What of the plan the schedule was made from: an edit that is undone makes it current again.
+    plan_key = models.CharField(max_length=16, default="")
     # How often it was written, and another mark with each writing: what is remembered of it goes by the mark.
     revision = models.PositiveIntegerField(default=0)
     mark = models.CharField(max_length=32, default="")

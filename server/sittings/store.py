@@ -11,7 +11,7 @@ from functools import cached_property
 from django.db import transaction
 from emvar_core.memory import MEMORY
 from emvar_core.plan import Plan, Record, Schedule, as_placed, parse
-from emvar_core.plan.documents import check_document, pruned
+from emvar_core.plan.documents import check_document, content_key, pruned
 from emvar_core.schedule.moved import UnfitOut, bench_of
 from emvar_core.schedule.schedule import Bench
 
@@ -33,6 +33,7 @@ class Kept:
 
     def __init__(self, table: Timetable, plan: Plan, revision: int) -> None:
         self.plan, self.revision, self.plan_revision = plan, revision, table.plan_revision
+        self.plan_key = table.plan_key
         self.record = pruned(plan, parse(Record, table.record or {}))
         self.schedule = pruned(plan, parse(Schedule, table.schedule)) if table.schedule else None
         self.before = pruned(plan, parse(Schedule, table.before)) if table.before else None
@@ -46,8 +47,12 @@ class Kept:
 
     @property
     def stale(self) -> bool:
-        """Whether the plan has changed since the schedule was made."""
-        return self.schedule is not None and self.plan_revision != self.revision
+        """Whether what the schedule was made from is another plan than now, whatever happened in between."""
+        if self.schedule is None:
+            return False
+        if not self.plan_key:
+            return self.plan_revision != self.revision
+        return self.plan_key != content_key(self.plan)
 
 
 def kept(build_id: str, plan: Plan, revision: int) -> Kept:
@@ -77,10 +82,18 @@ def _table(build_id: str) -> Timetable:
 
 
 def keep(
-    build_id: str, plan: Plan, schedule: Schedule, unfit: list[UnfitOut], plan_revision: int, base: int | None = None
+    build_id: str,
+    plan: Plan,
+    schedule: Schedule,
+    unfit: list[UnfitOut],
+    plan_revision: int,
+    base: int | None = None,
+    *,
+    current: bool = True,
 ) -> None:
     """Keeps a schedule; the one that it replaces stays as the one before. Raises PlanError where it does not fit.
 
+    `current`: whether it was made for this plan, rather than for that of `plan_revision` before it.
     `base`: the timetable's revision that it was made from. Raises Stale where there is a newer one.
     """
     with transaction.atomic():
@@ -92,6 +105,7 @@ def keep(
         table.before, table.schedule = table.schedule, schedule.model_dump(mode="json")
         table.unfit = [u.model_dump(mode="json") for u in unfit]
         table.plan_revision = plan_revision
+        table.plan_key = content_key(plan) if current else ""
         _save(table)
 
 

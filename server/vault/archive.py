@@ -74,6 +74,7 @@ class About(Model):
     created_at: AwareDatetime
     changed_at: AwareDatetime
     deleted_at: AwareDatetime | None = None
+    clock: Literal["plan", "schedule"] = "plan"
 
 
 class OneChange(Model):
@@ -134,6 +135,7 @@ class Sittings(Model):
     record_before: list[dict[str, Any]] = []
     unfit: list[Any] = []
     plan_revision: int = 0
+    plan_key: str = Field("", max_length=16)
     revision: int = 0
 
 
@@ -229,6 +231,7 @@ def _files_of(build: Build, using: str) -> Iterable[tuple[str, Any]]:
     about = About(
         id=build.pk, revision=build.revision, created_at=build.created_at, changed_at=build.changed_at,
         deleted_at=build.deleted_at,
+        clock="schedule" if build.clock == "schedule" else "plan",
     )  # fmt: skip
     yield "build", about.model_dump(mode="json")
     yield "plan", build.plan
@@ -368,7 +371,7 @@ def fill(contents: Contents, using: str) -> None:
 
 def put(kept: Kept, build_id: str, using: str = "default") -> Build:
     """Puts one build into a database under an id that is free there, with its history, schedule and record."""
-    build = Build(id=build_id, revision=kept.about.revision, deleted_at=kept.about.deleted_at)
+    build = Build(id=build_id, revision=kept.about.revision, deleted_at=kept.about.deleted_at, clock=kept.about.clock)
     put_plan(build, kept.plan)
     build.save(using=using, force_insert=True)
     Build.everything.using(using).filter(pk=build_id).update(

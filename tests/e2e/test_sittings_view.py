@@ -246,18 +246,26 @@ class SittingsOnTheScreen(BrowserCase):
         page.keyboard.press("PageDown")
         words = clock.get_attribute("aria-valuetext")
         assert words
+        soonest, sittings = (page.get_by_role("radio", name=n) for n in ("As soon as it is safe", "By my sittings"))
+        expect(soonest).to_be_checked()  # opening a view turns nothing
         page.get_by_role("link", name="Rack").click()
         expect(page.get_by_test_id("clock-now")).to_have_text(words)
-        turn = page.get_by_role("button", name="✓ As scheduled")
-        expect(turn).to_be_visible()
+        expect(soonest).to_be_checked()
         live = page.get_by_test_id("live").inner_text()
-        turn.click()
-        expect(page.get_by_role("button", name="Plan's own times")).to_be_visible()
+        sittings.click()
+        expect(sittings).to_be_checked()
         expect(page.get_by_test_id("live")).not_to_have_text(live)
+        for view in ("Table", "Mix and spray", "Sittings", "Rack"):
+            page.get_by_role("link", name=view).click()
+            expect(sittings).to_be_checked()
+        page.reload()
+        expect(sittings).to_be_checked()
+        self.assertEqual(Build.objects.get(pk=TUG).clock, "schedule")
 
     def test_the_inspector_tells_what_the_rack_draws(self) -> None:
         page = self.page
         page.get_by_role("link", name="Rack").click()
+        page.get_by_role("radio", name="By my sittings").click()
         overview = page.get_by_test_id("overview")
         expect(overview).to_contain_text("as scheduled")
         expect(overview).to_contain_text("1 clash")
@@ -274,7 +282,7 @@ class SittingsOnTheScreen(BrowserCase):
         row = page.get_by_test_id("plan-table").get_by_role("row").filter(has_text="Matt clear")
         expect(row).to_contain_text("Sat 12 Dec 10:00")
         expect(row).to_contain_text("caution")
-        page.get_by_role("button", name="✓ As scheduled").click()
+        page.get_by_role("radio", name="As soon as it is safe").click()
         expect(row).to_contain_text("Tue 1 Dec")
         expect(row).to_contain_text("clash")
 
@@ -287,6 +295,7 @@ class SittingsOnTheScreen(BrowserCase):
         dialog.get_by_role("button", name="Enter it").click()
         expect(dialog).to_have_count(0)
         page.get_by_role("link", name="Rack").click()
+        page.get_by_role("radio", name="By my sittings").click()
         expect(page.get_by_test_id("overview")).to_contain_text("1 step skipped")
         expect(page.get_by_test_id("rack").get_by_text("Wet below the sc")).to_have_count(0)
         page.get_by_role("link", name="Table").click()

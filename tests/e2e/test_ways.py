@@ -39,7 +39,7 @@ class WaysOut(BrowserCase):
         first = page.locator("[data-testid=remedies] li button").first.locator("span.font-semibold").inner_text()
         page.get_by_role("button", name="Compare").click()
         columns = page.get_by_test_id("versions").get_by_role("heading", level=3)
-        expect(columns.first).to_have_text("As built")
+        expect(columns.first).to_have_text("As planned")
         expect(columns.nth(1)).to_have_text(first)
         expect(columns).to_have_count(4)
         keep = page.get_by_test_id("versions").get_by_role("button", name="Keep it")

@@ -113,7 +113,7 @@ class Sittings(TransactionTestCase):
         self.search()
         at_own = self.client.get(f"/api/builds/{self.id}").json()
         self.assertEqual((at_own["scheduled"], at_own["times"], at_own["assessment"]), (True, "plan", own))
-        at_sittings = self.client.get(f"/api/builds/{self.id}?times=auto").json()
+        at_sittings = self.client.get(f"/api/builds/{self.id}?times=schedule").json()
         self.assertEqual(at_sittings["times"], "schedule")
         placed = self.shown()["view"]["assessment"]
         self.assertEqual(at_sittings["assessment"]["times"], placed["times"])
@@ -128,7 +128,10 @@ class Sittings(TransactionTestCase):
             i for i, s in placed["seams"].items() if s["verdict"] != "sound" and own["seams"][i]["verdict"] == "clash"
         )
         both = [self.client.get(f"/api/builds/{self.id}/seams/{bad}?times={t}").json() for t in ("plan", "schedule")]
-        self.assertEqual(both[0]["remedies"], both[1]["remedies"])
+        # Each is tried by its own clock, and starts from what that clock tells.
+        for times, told in (("plan", own), ("schedule", placed)):
+            ways = both[times == "schedule"]["remedies"]
+            self.assertTrue(all(w["before"]["clashes"] <= told["score"]["clashes"] for w in ways))
         self.assertTrue(both[0]["remedies"])
         # The pin wash is on the model by the schedule, hours or days after the plan's own times would have it there.
         step, zone = "pin-wash", "hull"
@@ -142,6 +145,42 @@ class Sittings(TransactionTestCase):
             by = {t: self.client.get(f"/api/builds/{self.id}/{path}&times={t}").json() for t in ("plan", "schedule")}
             self.assertNotEqual(by["plan"], by["schedule"], path)
         self.assertEqual(self.client.get(f"{asked}&times=dream").status_code, 422)
+
+    def test_the_clock_is_turned_by_hand_only_and_kept_with_the_build(self) -> None:
+        def looked_at() -> tuple[str, str]:
+            told = self.client.get(f"/api/builds/{self.id}").json()
+            return told["clock"], told["times"]
+
+        def turn(clock: str) -> Any:
+            body = {"clock": clock, "command_id": f"turn-it-{next(N):04}"}
+            return self.post(f"/api/builds/{self.id}/clock", body)
+
+        self.assertEqual(turn("schedule").json()["times"], "plan")  # nothing is planned yet
+        self.search()
+        self.assertEqual(looked_at(), ("schedule", "schedule"))
+        card = self.client.get(f"/api/builds/{self.id}/card/gloss").json()
+        self.assertEqual(turn("plan").json()["clock"], "plan")
+        self.assertEqual(looked_at(), ("plan", "plan"))
+        self.shown()
+        self.assertEqual(looked_at(), ("plan", "plan"))  # looking at the sittings turns nothing
+        self.assertEqual(self.client.get(f"/api/builds/{self.id}/card/gloss").json()["name"], card["name"])
+        self.assertEqual(turn("yesterday").status_code, 422)
+
+    def test_an_edit_that_is_undone_makes_the_schedule_current_again(self) -> None:
+        self.search()
+        self.assertFalse(self.shown()["stale"])
+
+        def send(way: str, **more: Any) -> None:
+            revision = Build.objects.get(pk=self.id).revision
+            body = {"base_revision": revision, "command_id": f"stale-{next(N):04}", **more}
+            self.assertEqual(self.post(f"/api/builds/{self.id}/{way}", body).status_code, 200)
+
+        send("edits", edits=[{"edit": "set_field", "step_id": "gloss", "field": "note", "value": "thin"}])
+        self.assertFalse(self.shown()["stale"])  # a note moves nothing
+        send("edits", edits=[{"edit": "set_field", "step_id": "gloss", "field": "dry_film_um", "value": 55}])
+        self.assertTrue(self.shown()["stale"])
+        send("undo")
+        self.assertFalse(self.shown()["stale"])
 
     def test_edits_are_answered_as_scheduled_where_that_is_shown(self) -> None:
         self.search()

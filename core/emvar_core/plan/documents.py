@@ -6,8 +6,10 @@ the schedule as well.
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
 from enum import StrEnum
+from hashlib import sha256
 from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import Field, model_validator
@@ -16,6 +18,7 @@ from ..errors import PlanError, Problem
 from ..ids import slug
 from ..memory import MEMORY
 from ..vocabulary import Id, Instant, Model, Text
+from .affects import PLACE, VERDICT, WHEN, only
 from .edits import AnyEdit, SetField, SplitStep
 from .model import Plan
 from .steps import AnyStep, WorkingStep
@@ -202,6 +205,19 @@ def check_document(plan: Plan, document: Schedule | Record) -> None:
             problems.append(Problem(where=f"entries[{i}].zone", what=f"the step does not cover the zone '{e.zone}'"))
     if problems:
         raise PlanError(problems[:20])
+
+
+def content_key(plan: Plan) -> str:
+    """Stands for everything of a plan that a schedule is made from: names, notes and looks are not. 16 hex digits."""
+    about = (
+        [only(step, VERDICT, PLACE, WHEN) for step in plan.steps],
+        [(z.id, plan.base_of(z)) for z in plan.zones],
+        sorted((pair.value, side) for pair, side in plan.schools.items()),
+        [m.model_dump_json() for m in plan.materials],
+        [part.model_dump_json() if part is not None else "" for part in (plan.air, plan.hours)],
+        [plan.build.starts_at.isoformat(), plan.build.timezone, plan.build.scale],
+    )
+    return sha256(json.dumps(about).encode()).hexdigest()[:16]
 
 
 def pruned(plan: Plan, document: D) -> D:

@@ -90,9 +90,10 @@ class _Try:
     detour: int = 0  # another order or a split is worth about as much trouble as a coat
 
 
-def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
+def remedies(plan: Plan, seam_id: str, as_shown: Callable[[Plan], Plan] | None = None) -> list[Remedy]:
     """Remedies for a seam of the plan, cheapest first: fewest added coats, then least added time.
 
+    `as_shown`: makes of a plan what is judged of it, the plan at the times of its sittings; without, the plan itself.
     Raises NotThere where the plan has no such seam.
     """
     parts = read_seam_id(seam_id)
@@ -100,7 +101,7 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
         raise NotThere("seam", seam_id)
     zone_id = parts.zone
     zones = _concerned(plan, parts.upper, zone_id, seam_id)
-    clip = _clip_at(plan, parts.upper)
+    clip = _clip_at(plan, parts.upper, as_shown)
     near_before, before = assess(clip(plan), zones=[zone_id]), assess(clip(plan), zones=zones)
     seam = before.seams.get(seam_id)
     if seam is None:
@@ -161,14 +162,15 @@ def remedies(plan: Plan, seam_id: str) -> list[Remedy]:
 Clip = Callable[[Plan], Plan]
 
 
-def _clip_at(plan: Plan, upper: str) -> Clip:
+def _clip_at(plan: Plan, upper: str, as_shown: Callable[[Plan], Plan] | None) -> Clip:
     """What of a plan is judged for a seam: all of a short one, of a long one the steps up to some way past it."""
+    shown = as_shown or (lambda p: p)
     if len(plan.steps) <= WHOLE_UP_TO:
-        return lambda p: p
+        return shown
     last = next((i for i, s in enumerate(plan.steps) if s.id == upper), 0) + AHEAD
 
     def clip(p: Plan) -> Plan:
-        return p.model_copy(update={"steps": p.steps[: last + len(p.steps) - len(plan.steps)]})
+        return shown(p.model_copy(update={"steps": p.steps[: last + len(p.steps) - len(plan.steps)]}))
 
     return clip
 

@@ -35,7 +35,7 @@ export interface paths {
         };
         /**
          * Get Build
-         * @description The whole build. `times`: at the plan's own, at those of its sittings, or (auto) these where they are planned.
+         * @description The whole build. `times`: at the plan's own, or at those of its sittings; without, by the clock chosen for it.
          */
         get: operations["api_builds_get_build"];
         put?: never;
@@ -152,6 +152,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build_id}/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Turn Clock
+         * @description Chooses the clock by which a build is looked at, in every view, until it is turned again.
+         */
+        post: operations["api_builds_turn_clock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build_id}/undo": {
         parameters: {
             query?: never;
@@ -198,10 +218,7 @@ export interface paths {
         };
         /**
          * Seam Detail
-         * @description A seam in full, and what would mend it; empty where nothing helps.
-         *
-         *     What would mend it is tried at the plan's own times whatever `times` is: an edit changes the plan, and the schedule
-         *     is then made again.
+         * @description A seam in full, and what would mend it, tried at these times too; empty where nothing helps.
          */
         get: operations["api_builds_seam_detail"];
         put?: never;
@@ -578,7 +595,7 @@ export interface paths {
         };
         /**
          * Read Card
-         * @description The bench card of a coat, at the setting that the gun is held at.
+         * @description The bench card of a coat, at the setting that the gun is held at, by the clock that was chosen for the build.
          */
         get: operations["api_bench_read_card"];
         put?: never;
@@ -1218,7 +1235,8 @@ export interface components {
          * BuildOut
          * @description A whole build: its plan, its assessment and what can be undone.
          *
-         *     `times`: what it is judged at, the plan's own times or those of its sittings; `scheduled`: whether there are any.
+         *     `clock`: by which it is looked at, as chosen; `times`: what it is judged at, the plan's own times or those of its
+         *     sittings; `scheduled`: whether there are any.
          */
         BuildOut: {
             /** Id */
@@ -1228,6 +1246,11 @@ export interface components {
             plan: components["schemas"]["Plan"];
             assessment: components["schemas"]["Assessment"];
             history: components["schemas"]["History"];
+            /**
+             * Clock
+             * @enum {string}
+             */
+            clock: "plan" | "schedule";
             /**
              * Times
              * @enum {string}
@@ -2484,6 +2507,16 @@ export interface components {
             zone: string;
             /** Step */
             step: string;
+        };
+        /** ClockIn */
+        ClockIn: {
+            /**
+             * Clock
+             * @enum {string}
+             */
+            clock: "plan" | "schedule";
+            /** Command Id */
+            command_id: string;
         };
         /** StepIn */
         StepIn: {
@@ -4500,7 +4533,7 @@ export interface operations {
     api_builds_get_build: {
         parameters: {
             query?: {
-                times?: ("plan" | "schedule") | "auto";
+                times?: ("plan" | "schedule") | null;
             };
             header?: never;
             path: {
@@ -4714,6 +4747,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BuildOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_builds_turn_clock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClockIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
                 };
             };
             /** @description Unprocessable Entity */

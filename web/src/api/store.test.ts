@@ -309,40 +309,31 @@ describe("a look at a change", () => {
 
 describe("a build judged at its sittings", () => {
   const scheduled = () => ({ ...build(1, ["a", "b"]), times: "schedule", scheduled: true }) as BuildOut;
-  const asked = () =>
-    server.get.mock.calls.map(
-      (c) => (c as unknown as [string, { params: { query: { times: string } } }])[1].params.query.times,
-    );
-
-  it("is asked for as wanted, and edits are answered at the same times", async () => {
+  it("is judged by the clock that was chosen for it, and edits are answered by the same", async () => {
     server.get.mockResolvedValue(ok(scheduled()));
-    const store = new BuildStore("tug", "auto");
-    await store.load();
+    const store = await loaded();
     server.post.mockResolvedValueOnce(ok(changed(2, ["a", "b"])));
     await store.edit("one", rename("A"));
-    expect([asked(), bodies()[0]!.times]).toEqual([["auto"], "schedule"]);
+    expect(bodies()[0]!.times).toBe("schedule");
     expect(store.snapshot().build!.times).toBe("schedule");
   });
-  it("is looked at with a change at the plan's own times, from the plan's own times", async () => {
-    server.get.mockResolvedValueOnce(ok(scheduled())).mockResolvedValueOnce(ok(build(1, ["a", "b"])));
-    const store = new BuildStore("tug", "auto");
-    await store.load();
+  it("is looked at with a change by the same clock", async () => {
+    server.get.mockResolvedValue(ok(scheduled()));
+    const store = await loaded();
     server.post.mockResolvedValueOnce(ok(changed(1, ["b", "a"])));
     await store.look("swap", rename("A"));
-    expect([asked(), bodies()[0]!.times]).toEqual([["auto", "plan"], "plan"]);
-    expect([store.snapshot().preview!.build.times, store.snapshot().build!.times]).toEqual([
-      "plan",
-      "schedule",
-    ]);
+    expect(bodies()[0]!.times).toBe("schedule");
+    expect(store.snapshot().preview!.build.times).toBe("schedule");
   });
-  it("turns to other times once nothing is on its way", async () => {
+  it("turns to the other clock once nothing is on its way", async () => {
     const store = await loaded();
     server.post.mockResolvedValueOnce(ok(changed(2, ["a", "b"])));
     const sent = store.edit("one", rename("A"));
-    server.get.mockResolvedValueOnce(ok({ ...scheduled(), revision: 2 }));
-    const turned = store.judgeAt("schedule");
+    server.post.mockResolvedValueOnce(ok({ ...scheduled(), revision: 2 }));
+    const turned = store.turn("schedule");
     await vi.runAllTimersAsync();
     await Promise.all([sent, turned]);
+    expect(server.post.mock.calls[1]![0]).toBe("/api/builds/{build_id}/clock");
     expect([store.snapshot().build!.times, store.snapshot().build!.revision]).toEqual(["schedule", 2]);
   });
 });

@@ -101,11 +101,7 @@ export class BuildStore {
   private queue: Queued[] = [];
   private busy = false;
 
-  /** `wants`: at whose times the build is judged; auto: at those of its sittings, where they are planned. */
-  constructor(
-    readonly id: string,
-    private wants: Times | "auto" = "plan",
-  ) {}
+  constructor(readonly id: string) {}
 
   subscribe = (listener: () => void) => {
     this.listeners.add(listener);
@@ -124,21 +120,25 @@ export class BuildStore {
     for (const listener of this.listeners) listener();
   }
 
-  private ask(times: Times | "auto") {
+  /** Without `times`: by the clock that was chosen for the build. */
+  private ask(times?: Times) {
     return api.GET("/api/builds/{build_id}", { params: { path: { build_id: this.id }, query: { times } } });
   }
-  /** The build at other times; where it has no sittings yet, at its own. */
-  async judgeAt(times: Times) {
-    this.wants = times;
+  /** Chooses the clock by which the build is looked at, in every view, until it is turned again. */
+  async turn(clock: Times) {
     await this.idle();
-    const { data } = await this.ask(times);
+    const { data, error } = await api.POST("/api/builds/{build_id}/clock", {
+      params: { path: { build_id: this.id } },
+      body: { clock, command_id: crypto.randomUUID() },
+    });
     if (data && !this.queue.length) this.set({ build: data, preview: null });
+    if (error) this.say(problemWords((error as { problems?: Problem[] }).problems));
   }
 
   /** Asks until there is an answer: a page that was opened while the server was away mends itself. */
   async load() {
     for (;;) {
-      const { data, error, response } = await this.ask(this.wants).catch(() => ({
+      const { data, error, response } = await this.ask().catch(() => ({
         data: undefined,
         error: undefined,
         response: { status: 0 },
@@ -204,30 +204,22 @@ export class BuildStore {
     return this.push({ command_id: crypto.randomUUID(), label, way, edits: [], body });
   }
 
-  /** The build at the plan's own times, whatever it is shown at. */
-  async own(): Promise<BuildOut | null> {
-    const shown = this.shot.build;
-    return shown && shown.times !== "plan" ? ((await this.ask("plan")).data ?? null) : shown;
-  }
-
-  /** The build as it would be with these edits, at the plan's own times; nothing is kept. */
+  /** The build as it would be with these edits, by the same clock; nothing is kept. */
   async tryOut(label: string, edits: Edit[]): Promise<BuildOut | null> {
     const shown = this.shot.build;
     if (!shown) return null;
-    const base = await this.own();
-    if (base?.revision !== shown.revision) return null;
     const { data } = await api.POST("/api/builds/{build_id}/edits", {
       params: { path: { build_id: this.id } },
       body: {
-        base_revision: base.revision,
+        base_revision: shown.revision,
         command_id: crypto.randomUUID(),
         label,
         edits,
         dry_run: true,
-        times: "plan",
+        times: shown.times,
       },
     });
-    return data && this.shot.build === shown ? applyChanged(base, data) : null;
+    return data && this.shot.build === shown ? applyChanged(shown, data) : null;
   }
   async look(label: string, edits: Edit[]) {
     const build = await this.tryOut(label, edits);

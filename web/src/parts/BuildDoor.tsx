@@ -44,16 +44,9 @@ function useKnown(build: BuildOut | null): Knowledge | undefined {
   );
 }
 
-export function BuildDoor({
-  wants,
-  children,
-}: {
-  /** At whose times the view judges; without it at the plan's own. */
-  wants?: (build: string) => "plan" | "schedule" | "auto";
-  children: (store: BuildStore, known: Knowledge) => ReactNode;
-}) {
+export function BuildDoor({ children }: { children: (store: BuildStore, known: Knowledge) => ReactNode }) {
   const { id = "" } = useParams();
-  const store = useMemo(() => new BuildStore(id, wants?.(id)), [id, wants]);
+  const store = useMemo(() => new BuildStore(id), [id]);
   useEffect(() => {
     void store.load();
     localStorage.setItem("emvar-visited", "yes"); // from now on the door leads to the list of builds

@@ -18,11 +18,6 @@ export function useMinute(key: string, start: number): [number, (m: number) => v
 
 /** Whose times the plan's views show: the plan's own waits, or, where there is one, the schedule's. */
 export type Time = "plan" | "schedule";
-const timeKey = (build: string) => `emvar-time-${build}`;
-/** What was last chosen; before that the schedule's, where there is one. */
-export const wantedTime = (build: string) => (localStorage.getItem(timeKey(build)) as Time | null) ?? "auto";
-export const keepTime = (build: string, time: Time) => localStorage.setItem(timeKey(build), time);
-
 /** The times that the view shows right now, for whatever asks the server about an instant. */
 export const Times = createContext<Time>("plan");
 export const useTimes = () => useContext(Times);

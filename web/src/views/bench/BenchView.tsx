@@ -6,6 +6,7 @@ import { useShot, type BuildStore } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
 import { VERDICTS } from "../../drawing/tokens";
 import { BuildDoor } from "../../parts/BuildDoor";
+import { ClockSwitch } from "../../parts/ClockSwitch";
 import { NumberField } from "../../parts/Field";
 import { ViewHead } from "../../parts/Head";
 import { RecipeSheet } from "../../parts/RecipeSheet";
@@ -152,6 +153,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
           }
         />
         <span className="ml-auto" />
+        <ClockSwitch store={store} chosen={build.clock} scheduled={build.scheduled} />
         {shot.refused ? (
           <span role="alert" className="text-sm font-semibold">
             Not done. {shot.refused}

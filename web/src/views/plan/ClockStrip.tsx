@@ -3,10 +3,12 @@
  * them are drawn wider than the nights between. The clock reads; it never edits.
  */
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { Assessment, Plan } from "../../api/client";
+import type { Assessment, BuildOut, Plan } from "../../api/client";
+import type { BuildStore } from "../../api/store";
 import { busyAxis, type Axis } from "../../drawing/axis";
 import type { Clockwork } from "../../drawing/time";
 import { ClockSlider } from "../../parts/ClockSlider";
+import { ClockSwitch } from "../../parts/ClockSwitch";
 import { liveWords } from "../../model/live";
 import { nightOf } from "../../model/nights";
 
@@ -23,9 +25,10 @@ export function ClockStrip(p: {
   reach: boolean;
   onReach: () => void;
   onPark: () => void;
-  /** Whether the times shown are the schedule's; null: the plan's own were chosen. */
-  scheduled: boolean | null;
-  onTime: () => void;
+  store: BuildStore;
+  /** The clock that was chosen, and whether there are sittings to go by. */
+  chosen: BuildOut["clock"];
+  scheduled: boolean;
 }) {
   const { plan, assessment: a, clock } = p;
   const box = useRef<HTMLDivElement>(null);
@@ -70,26 +73,13 @@ export function ClockStrip(p: {
         >
           {clock.long(p.minute)}
         </output>
+        <ClockSwitch store={p.store} chosen={p.chosen} scheduled={p.scheduled} />
         <p className="truncate text-sm text-ink-2" data-testid="live">
           {liveWords(plan, a, clock, p.minute)}
         </p>
         <span className="ml-auto flex shrink-0 gap-1 no-print">
           <button type="button" className="push" data-bare aria-pressed={p.reach} onClick={p.onReach}>
             {p.reach ? "✓ " : ""}Undo reach
-          </button>
-          <button
-            type="button"
-            className="push"
-            data-bare
-            aria-pressed={p.scheduled !== null}
-            title="Coats and clock at the times of the sittings, or at the plan's own waits"
-            onClick={p.onTime}
-          >
-            {p.scheduled === null
-              ? "Plan's own times"
-              : p.scheduled
-                ? "✓ As scheduled"
-                : "Not scheduled yet: plan's own"}
           </button>
           <button type="button" className="push" data-bare onClick={p.onPark}>
             Stop here

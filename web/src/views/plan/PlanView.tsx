@@ -23,7 +23,7 @@ import { PlanTable } from "./PlanTable";
 import { Rack } from "./Rack";
 import { SeamPanel } from "./SeamPanel";
 import { StepPanel } from "./StepPanel";
-import { keepTime, Times, useMinute, wantedTime, type Time } from "../../parts/useMinute";
+import { Times, useMinute, type Time } from "../../parts/useMinute";
 
 const Drawing = memo(Rack);
 const Foot = memo(ClockStrip);
@@ -31,7 +31,7 @@ const openInspector = () => document.querySelector<HTMLElement>("[data-inspector
 
 export function PlanView({ table }: { table: boolean }) {
   return (
-    <BuildDoor wants={wantedTime}>
+    <BuildDoor>
       {(store, known) => <Loaded key={store.id} store={store} table={table} known={known} />}
     </BuildDoor>
   );
@@ -78,13 +78,6 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   const [reach, setReach] = useState(false);
   const toggleReach = useCallback(() => setReach((on) => !on), []);
   const openPark = useCallback(() => setParking(true), []);
-  const [wanted, setWanted] = useState(() => wantedTime(shown.id));
-  const turnTime = useCallback(() => {
-    const next = times === "schedule" || wanted === "schedule" ? "plan" : "schedule";
-    keepTime(shown.id, next);
-    setWanted(next);
-    void store.judgeAt(next);
-  }, [shown.id, store, times, wanted]);
   const reaches = useReaches(shot.build!.id, shot.build!.revision, times, minute, reach && !shot.preview);
   const clock = useMemo(
     () => new Clockwork(plan.build.starts_at, plan.build.timezone ?? "UTC"),
@@ -291,8 +284,9 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
         <Foot
           plan={drawnPlan}
           assessment={drawn.assessment}
-          scheduled={times === "schedule" ? true : wanted === "schedule" && !shot.preview ? false : null}
-          onTime={turnTime}
+          store={store}
+          chosen={shown.clock}
+          scheduled={shown.scheduled}
           clock={clock}
           minute={minute}
           selected={selection?.step ?? null}

@@ -332,9 +332,7 @@ function Remedies(p: {
       <div className="mb-1.5 flex items-center">
         <h3 className="font-semibold">
           What would work
-          {p.scheduled ? (
-            <span className="font-normal text-ink-2">, tried at the plan’s own times</span>
-          ) : null}
+          {p.scheduled ? <span className="font-normal text-ink-2">, tried by the sittings</span> : null}
         </h3>
         {data && data.remedies.length > 1 ? (
           <button type="button" className="push ml-auto no-print" onClick={() => setBeside(true)}>

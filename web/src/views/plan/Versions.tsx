@@ -1,4 +1,4 @@
-/** The plan as built, mended and undoable, side by side: what each costs and what it leaves. */
+/** The plan as it is, mended and undoable, side by side: what each costs and what it leaves. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import {
@@ -9,7 +9,6 @@ import {
   type Edit,
   type Plan,
   type Remedy,
-  type Score,
 } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { SeamPath } from "../../drawing/Line";
@@ -38,7 +37,7 @@ export function Versions(p: {
   onClose: () => void;
 }) {
   return (
-    <Sheet open={p.open} title="As built, mended, undoable" onClose={p.onClose} widest>
+    <Sheet open={p.open} title="As planned, mended, undoable" onClose={p.onClose} widest>
       {p.open ? <Columns {...p} /> : null}
     </Sheet>
   );
@@ -49,8 +48,8 @@ const plus = (coats: number, minutes: number) =>
     .filter(Boolean)
     .join(", ");
 
-function asBuilt(build: BuildOut): Column {
-  return { title: "As built", build, edits: null, facts: "", made: [], left: [] };
+function asPlanned(build: BuildOut): Column {
+  return { title: "As planned", build, edits: null, facts: "", made: [], left: [] };
 }
 
 function useVersion(store: BuildStore, build: BuildOut, which: "mended" | "undoable") {
@@ -78,18 +77,6 @@ function useVersion(store: BuildStore, build: BuildOut, which: "mended" | "undoa
   });
 }
 
-/** The plan as it is, at its own times: remedies are tried there, so they are compared there. */
-function useAsBuilt(store: BuildStore, build: BuildOut): Column | Working {
-  const { data } = useQuery({
-    queryKey: ["own", "times", build.id, build.revision],
-    queryFn: () => store.own(),
-    enabled: build.times !== "plan",
-    staleTime: Infinity,
-  });
-  const own = build.times === "plan" ? build : data;
-  return own ? asBuilt(own) : { title: "As built", working: true };
-}
-
 const ASKED_EVERY = 700;
 
 /** What the server is at of a long plan's versions; asked only while something is waited for. */
@@ -113,7 +100,7 @@ function useLooking(build: BuildOut, waiting: boolean): { kind: string; looking:
 type Beside = { store: BuildStore; build: BuildOut; clock: Clockwork; onClose: () => void };
 
 function Columns(p: Beside) {
-  const built = useAsBuilt(p.store, p.build);
+  const built = asPlanned(p.build);
   const mended = useVersion(p.store, p.build, "mended");
   const undoable = useVersion(p.store, p.build, "undoable");
   const at = useLooking(p.build, !mended.data || !undoable.data);
@@ -152,7 +139,7 @@ export function RemedySheet(p: Beside & { open: boolean; name: string; remedies:
 
 function RemedyColumns(p: Beside & { name: string; remedies: Remedy[] }) {
   const compared = p.remedies.slice(0, MOST_COMPARED);
-  const built = useAsBuilt(p.store, p.build);
+  const built = asPlanned(p.build);
   const { data } = useQuery({
     queryKey: ["compared", p.build.id, p.build.revision, compared.map((r) => r.title)],
     queryFn: async (): Promise<Column[]> => {
@@ -181,7 +168,7 @@ function SideBySide(p: Beside & { columns: (Column | Working)[] }) {
     <>
       {p.build.times === "schedule" ? (
         <p className="mb-3 text-sm text-ink-2">
-          All at the plan’s own times. After a change, plan the sittings again.
+          Judged by the sittings as they are planned. After a change, plan them again.
         </p>
       ) : null}
       <div
@@ -230,7 +217,7 @@ function OneVersion(p: Beside & { c: Column }) {
   return (
     <section className="flex flex-col">
       <h3 className={TITLE}>{title}</h3>
-      <p className="text-sm">{scoreWords(a.score)}</p>
+      <p className="text-sm">{scoreWords(a)}</p>
       <p className="text-sm text-ink-2">
         {build.plan.steps?.filter((s) => s.kind === "coat").length} coats, done {p.clock.long(a.end_min)}
         {facts ? ` (${facts})` : ""}
@@ -272,12 +259,14 @@ function OneVersion(p: Beside & { c: Column }) {
   );
 }
 
-function scoreWords(s: Score): string {
+function scoreWords(a: Assessment): string {
+  const of = (verdict: Verdict) => a.stories.filter((s) => s.verdict === verdict && !s.missed).length;
+  const missed = a.stories.filter((s) => s.missed).length;
   const parts = [
-    [s.clashes, "clashing seam", "clashing seams"],
-    [s.missed, "missed window", "missed windows"],
-    [s.waits, "wait", "waits"],
-    [s.cautions, "caution", "cautions"],
+    [of("clash"), "clash", "clashes"],
+    [missed, "missed window", "missed windows"],
+    [of("wait"), "wait", "waits"],
+    [of("caution"), "caution", "cautions"],
   ] as const;
   const counted = parts.filter(([n]) => n > 0).map(([n, one, many]) => `${n} ${n === 1 ? one : many}`);
   return counted.length ? counted.join(", ") : "All seams are sound";

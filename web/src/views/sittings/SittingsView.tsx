@@ -10,7 +10,8 @@ import { HelpButton, ViewHead } from "../../parts/Head";
 import { Shortcuts } from "../../parts/Shortcuts";
 import { ThemeButton } from "../../parts/Theme";
 import { AirPanel } from "../../parts/AirPanel";
-import { keepTime, useMinute } from "../../parts/useMinute";
+import { ClockSwitch } from "../../parts/ClockSwitch";
+import { useMinute } from "../../parts/useMinute";
 import { Foot } from "./Foot";
 import { HoursSheet } from "./HoursSheet";
 import { LABELS, RIGHT, laneOf, type Drag } from "./geometry";
@@ -90,7 +91,6 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
   const [hours, setHours] = useState(false);
   const [help, setHelp] = useState(false);
   const search = useSearch(build.id, "search", () => {
-    keepTime(build.id, "schedule"); // the plan's clock goes by the sittings from now on
     void sittings.again();
   });
   const trial = useTrial(sittings, shown, clock, zone);
@@ -177,6 +177,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
           <span className="text-lg font-semibold">{headline(shown, steps, clock)}</span>{" "}
           <span className="text-sm text-ink-2">{beside(shown, steps, search.running, clock)}</span>
         </p>
+        <ClockSwitch store={store} chosen={build.clock} scheduled={shown.scheduled} />
         <Status shown={shown} search={search} clock={clock} />
         <span className="ml-auto flex shrink-0 gap-1 no-print">
           {search.running ? (
