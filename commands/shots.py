@@ -90,7 +90,7 @@ def rescue(page: Any) -> None:
     for _ in range(2):
         page.keyboard.press("ArrowUp")
     page.locator('[data-row="pin-wash~hull"]').click()
-    page.get_by_role("button", name="Undo reach").click()
+    page.get_by_role("button", name="What still comes off").click()
     page.get_by_label("It looks wrong: what do you see?").select_option("tide_mark")
     page.wait_for_timeout(900)
     page.get_by_test_id("rescue").evaluate("e => e.scrollIntoView({block: 'start'})")

@@ -38,6 +38,7 @@ MIDDLEWARE = [
     "emvar_server.security.OwnHost",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "emvar_server.packed.Packed",
     "django.middleware.common.CommonMiddleware",
     "emvar_server.security.CsrfForAll",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",

@@ -34,7 +34,7 @@ class OnTheTug(BrowserCase):
     def test_first_sight_to_a_mended_clash_kept_over_a_reload(self) -> None:
         page = self.page
         expect(page.get_by_role("heading", name="2 clashes")).to_be_visible()
-        expect(self.tag("wrinkles")).to_have_count(5)
+        expect(self.tag("wrinkles")).to_have_count(4)
         self.tag("wrinkles").first.click()
         panel = page.get_by_test_id("seam-panel")
         expect(panel).to_contain_text("swells it while it is half hardened")
@@ -49,7 +49,7 @@ class OnTheTug(BrowserCase):
         expect(page.get_by_role("heading", name="1 clash", exact=False)).to_be_visible()
         self.assertNotEqual(self.stored("matt")["material"], "lacquer_clear")
         page.get_by_role("button", name="Undo", exact=True).click()
-        expect(self.tag("wrinkles")).to_have_count(5)
+        expect(self.tag("wrinkles")).to_have_count(4)
         self.assertEqual(self.stored("matt")["material"], "lacquer_clear")
         page.keyboard.press("Control+Shift+Z")
         expect(self.tag("wrinkles")).to_have_count(0)

@@ -275,7 +275,7 @@ class SittingsOnTheScreen(BrowserCase):
         expect(seam).to_contain_text("caution: wrinkles")
         expect(page.get_by_test_id("by-itself")).to_contain_text("it is clash: wrinkles")
         expect(page.get_by_test_id("clock-now")).to_have_text("Sat 12 Dec 10:00")
-        page.get_by_role("button", name="Stop here").click()
+        page.get_by_role("button", name="Can I stop now?").click()
         expect(page.get_by_role("dialog")).to_contain_text("until the next sitting, Sun 13 Dec 10:00")
         page.keyboard.press("Escape")
         page.get_by_role("link", name="Table").click()

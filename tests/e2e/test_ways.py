@@ -66,9 +66,9 @@ class WaysOut(BrowserCase):
     def test_reach_parking_and_what_may_go_over(self) -> None:
         self.open("demo-harbour-tug")
         page = self.page
-        page.get_by_role("button", name="Undo reach").click()
+        page.get_by_role("button", name="What still comes off").click()
         expect(page.get_by_test_id("undo-reach")).to_be_attached()
-        page.get_by_role("button", name="Stop here").click()
+        page.get_by_role("button", name="Can I stop now?").click()
         expect(page.get_by_test_id("parking")).to_contain_text("chips come harder")
         page.keyboard.press("Escape")
         page.locator('[data-row="gloss~hull"]').click()

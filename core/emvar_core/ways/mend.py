@@ -167,7 +167,7 @@ def mended_and_undoable(plan: Plan, go_on: GoOn = to_the_end) -> Version:
     second = make_undoable(between, lambda looked_at: go_on(seams + looked_at))
     now, _ = apply(between, parse_edits(second.edits))
     return _version(
-        "Undoable", plan, now, first.edits + second.edits, first.made + second.made,
+        "With a way back", plan, now, first.edits + second.edits, first.made + second.made,
         list(dict.fromkeys(first.left + second.left)), assess(plan), assess(now),
     )  # fmt: skip
 
@@ -237,7 +237,7 @@ def make_undoable(plan: Plan, go_on: GoOn = to_the_end) -> Version:
         {f"{names[u.step_id]}: {u.sentence}" for u in undoable_states(current) if u.state is not Rescued.CLEAN}
     )
     told = [*_late(late), *left]
-    return _version("Undoable", plan, current, edits, made, told, before, assess(current))
+    return _version("With a way back", plan, current, edits, made, told, before, assess(current))
 
 
 def _clean(plan: Plan, step_id: str) -> bool:

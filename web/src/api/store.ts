@@ -137,6 +137,14 @@ export class BuildStore {
 
   /** Asks until there is an answer: a page that was opened while the server was away mends itself. */
   async load() {
+    if (this.shot.build) {
+      // Kept from the view before: shown at once, and asked for again behind it.
+      this.set({ preview: null, refused: null });
+      await this.idle();
+      const { data } = await this.ask().catch(() => ({ data: undefined }));
+      if (data && !this.queue.length && data.revision >= this.shot.build.revision) this.set({ build: data });
+      return;
+    }
     for (;;) {
       const { data, error, response } = await this.ask().catch(() => ({
         data: undefined,
@@ -346,6 +354,13 @@ export class BuildStore {
       }
     }
   }
+}
+
+let last: BuildStore | null = null;
+/** The store of a build; that of the build before is kept from view to view, so that nothing blanks in between. */
+export function storeOf(id: string): BuildStore {
+  if (last?.id !== id) last = new BuildStore(id);
+  return last;
 }
 
 export function useSaved(store: BuildStore): Saved {

@@ -1,15 +1,22 @@
 /** The shell: every address and the view that stands there, behind one error boundary. */
 import { QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
 import { BrowserRouter, Link, Navigate, Route, Routes, useLocation } from "react-router";
 import { api, must, Refused } from "../api/client";
-import { BenchView } from "../views/bench/BenchView";
-import { HandView } from "../views/bench/HandView";
 import { BuildsView } from "../views/builds/BuildsView";
-import { CompendiumView } from "../views/compendium/CompendiumView";
 import { PlanView } from "../views/plan/PlanView";
-import { SittingsView } from "../views/sittings/SittingsView";
 import { ErrorBoundary } from "./ErrorBoundary";
 import { Unsaved } from "../parts/Save";
+
+// What is opened later is loaded later; the view before stays until it is there.
+const BenchView = lazy(async () => ({ default: (await import("../views/bench/BenchView")).BenchView }));
+const HandView = lazy(async () => ({ default: (await import("../views/bench/HandView")).HandView }));
+const SittingsView = lazy(async () => ({
+  default: (await import("../views/sittings/SittingsView")).SittingsView,
+}));
+const CompendiumView = lazy(async () => ({
+  default: (await import("../views/compendium/CompendiumView")).CompendiumView,
+}));
 
 const VISITED = "emvar-visited";
 const FIRST_SEEN = "demo-harbour-tug";
@@ -54,16 +61,18 @@ function Lost() {
 function Views() {
   return (
     <ErrorBoundary at={useLocation().pathname}>
-      <Routes>
-        <Route path="/" element={<Door />} />
-        <Route path="/build/:id" element={<PlanView table={false} />} />
-        <Route path="/build/:id/table" element={<PlanView table />} />
-        <Route path="/build/:id/bench/:step?" element={<BenchView />} />
-        <Route path="/build/:id/sittings" element={<SittingsView />} />
-        <Route path="/bench" element={<HandView />} />
-        <Route path="/compendium" element={<CompendiumView />} />
-        <Route path="*" element={<Lost />} />
-      </Routes>
+      <Suspense fallback={<main aria-busy="true" />}>
+        <Routes>
+          <Route path="/" element={<Door />} />
+          <Route path="/build/:id" element={<PlanView table={false} />} />
+          <Route path="/build/:id/table" element={<PlanView table />} />
+          <Route path="/build/:id/bench/:step?" element={<BenchView />} />
+          <Route path="/build/:id/sittings" element={<SittingsView />} />
+          <Route path="/bench" element={<HandView />} />
+          <Route path="/compendium" element={<CompendiumView />} />
+          <Route path="*" element={<Lost />} />
+        </Routes>
+      </Suspense>
     </ErrorBoundary>
   );
 }

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, type ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import { api, must, type BuildOut, type Knowledge } from "../api/client";
-import { BuildStore, useShot } from "../api/store";
+import { storeOf, useShot, type BuildStore } from "../api/store";
 import { tell, type TradeWords } from "../model/words";
 
 export function useShipped(): Knowledge | undefined {
@@ -46,7 +46,7 @@ function useKnown(build: BuildOut | null): Knowledge | undefined {
 
 export function BuildDoor({ children }: { children: (store: BuildStore, known: Knowledge) => ReactNode }) {
   const { id = "" } = useParams();
-  const store = useMemo(() => new BuildStore(id), [id]);
+  const store = useMemo(() => storeOf(id), [id]);
   useEffect(() => {
     void store.load();
     localStorage.setItem("emvar-visited", "yes"); // from now on the door leads to the list of builds

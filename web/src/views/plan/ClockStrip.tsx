@@ -79,10 +79,10 @@ export function ClockStrip(p: {
         </p>
         <span className="ml-auto flex shrink-0 gap-1 no-print">
           <button type="button" className="push" data-bare aria-pressed={p.reach} onClick={p.onReach}>
-            {p.reach ? "✓ " : ""}Undo reach
+            {p.reach ? "✓ " : ""}What still comes off
           </button>
           <button type="button" className="push" data-bare onClick={p.onPark}>
-            Stop here
+            Can I stop now?
           </button>
           <button
             type="button"

@@ -63,7 +63,7 @@ export function Overview(p: {
         data-strong={bad ? true : undefined}
         onClick={p.onVersions}
       >
-        {bad ? "Mend the plan" : "Make it undoable"}
+        {bad ? "Mend the plan" : "Keep a way back"}
       </button>
       <ul>
         {a.stories.map((s) => {

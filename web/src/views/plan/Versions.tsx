@@ -37,7 +37,7 @@ export function Versions(p: {
   onClose: () => void;
 }) {
   return (
-    <Sheet open={p.open} title="As planned, mended, undoable" onClose={p.onClose} widest>
+    <Sheet open={p.open} title="As planned, mended, with a way back" onClose={p.onClose} widest>
       {p.open ? <Columns {...p} /> : null}
     </Sheet>
   );
@@ -120,7 +120,7 @@ function Columns(p: Beside) {
           ? same
             ? { ...undoable.data, edits: null, made: [], left: ["The mended plan is that already."] }
             : undoable.data
-          : working("Undoable", "undoable"),
+          : working("With a way back", "undoable"),
       ]}
     />
   );
