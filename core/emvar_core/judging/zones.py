@@ -88,7 +88,9 @@ def judge_zone(
         part = steps[first : first + STRETCH]
         near = tuple([entry.mark for entry in stack[: -SIGHT - 2 : -1]])
         deep = _worked_far_down(part, stack, where)
-        masks = tuple((c.masked.get((s.id, zone.id), ()), c.wetted.get(s.id)) for s in part)
+        masks: tuple[object, ...] = ()
+        if c.masked or c.wetted:
+            masks = tuple((c.masked.get((s.id, zone.id), ()), c.wetted.get(s.id)) for s in part)
         key = (c.key, c.horizon, zone.id, base.name, near, deep, tuple(marks[first : first + STRETCH]), masks)
         stretch: Stretch | None = _STRETCHES.get(key)
         if stretch is None:

@@ -34,6 +34,8 @@ def wetted(plan: Plan) -> dict[str, str]:
 def _wet_found(plan: Plan) -> dict[str, str]:
     last: dict[str, AnyStep] = {}
     found: dict[str, str] = {}
+    if not _any(plan, FittingAction.WET):
+        return found
     for step in plan.steps:
         if isinstance(step, CoatStep) and step.wait_min <= WET_MIN:
             for zone in step.zones:
@@ -56,11 +58,17 @@ def masked(plan: Plan) -> Masked:
     return _MASKED.of(plan, lambda: _found(plan))
 
 
+def _any(plan: Plan, action: FittingAction) -> bool:
+    return any(isinstance(s, FittingStep) and s.action is action for s in plan.steps)
+
+
 def _found(plan: Plan) -> Masked:
     on: dict[str, tuple[Mask, ...]] = {}
     found: Masked = {}
+    if not _any(plan, FittingAction.MASK):
+        return found
     for step in plan.steps:
-        if isinstance(step, CoatStep):
+        if isinstance(step, CoatStep) and on:
             found |= {(step.id, z): on[z] for z in step.zones if on.get(z)}
         elif isinstance(step, FittingStep):
             for zone in step.zones:
