@@ -93,6 +93,14 @@ class Parts(TestCase):
             found = [r.verdict.value for r in assess(plan(steps)).remarks if r.code == "glue_wet"]
             self.assertEqual(found, told)
 
+    def test_the_schedule_waits_for_the_glue_and_does_not_leave_a_medium_bare(self) -> None:
+        glued = plan([fit("g", "glue", material="white_glue_drop"), fit("t", "turn_over", 600)])
+        link = next(x for x in net_of(glued).links if x.before == "g" and x.what is What.SEAM)
+        self.assertEqual((link.after, link.ages.careful[0][0]), ("t", 360))
+        sprayed = plan([coat("m", "hairspray"), coat("c", "waterborne_colour", 30)])
+        link = next(x for x in net_of(sprayed).links if x.before == "m" and x.what is What.SEAM)
+        self.assertLess(link.ages.careful[-1][1], 800)  # reference minutes: within hours
+
 
 class Masks(TestCase):
     def masked(self, **more: Any) -> Plan:

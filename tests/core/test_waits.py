@@ -89,16 +89,6 @@ class Waits(TestCase):
                 self.assertEqual([f"{s.verdict} {s.sentence}" for s in assess(put_on(name)).stories], [])
 
 
-def instead(step: str, material: str) -> list[dict[str, Any]]:
-    """Another material in the place of a coat's."""
-    return [field(step, "material", material), field(step, "mix", None), field(step, "sheen", None)]
-
-
-DAMP = {"edit": "set_air", "air": {"day": {**WET, "rh_pct": 85}}}
-SIDE = {"id": "side", "name": "Side", "area_cm2": 100}
-UNWASHED = {"edit": "set_zone", "zone": {**SIDE, "base_material": "resin_unwashed"}}
-
-
 def put_on(technique: str, **ground: Any) -> Plan:
     """A technique put on a primed, painted and cleared side, as shiny as it wants it, at the earliest times."""
     wants = knowledge().techniques[technique].wants_below
@@ -106,36 +96,6 @@ def put_on(technique: str, **ground: Any) -> Plan:
     below = plan_of(coat("primer", "lacquer_primer"), coat("grey", "lacquer_colour"), clear)
     after = apply(below, put(below, technique, ["side"], 3))[0]
     return apply(after, followed(below, after))[0]
-
-
-class Traps(TestCase):
-    """What the cards name as a trap, fallen into: each is told."""
-
-    # Technique, its trap, what is done, the word that tells it.
-    TABLE: ClassVar[list[tuple[str, str, list[dict[str, Any]], str]]] = [
-        ("decals", "silvering on matt", [field("clear", "sheen", "matt")], "silvers"),
-        ("sludge_wash", "stains", [field("clear", "sheen", "matt")], "stains"),
-        ("masking", "tape lifts soft paint", [field("mask", "wait_min", 5)], "too early"),
-        ("pin_wash", "left over a day", [field("wipe-the-wash-back", "wait_min", 3000)], "window missed"),
-        ("hairspray_chipping", "lacquer-thinned", instead("colour-to-be-chipped", "lacquer_colour"), "never opens"),
-        ("hairspray_chipping", "too thick", [field("colour-to-be-chipped", "dry_film_um", 60)], "never opens"),
-        ("filter", "pooling", [field("filter", "dry_film_um", 6)], "too thick"),
-        ("airbrushed_dust", "too thick", [field("dust-by-airbrush", "dry_film_um", 25)], "too thick"),
-        ("alkyd_mud", "hard after a day", [field("scrape-the-mud-back", "wait_min", 3000)], "window missed"),
-        ("grime_in_recesses", "alcohol lifts acrylic", instead("clear", "waterborne_clear"), "dissolves"),
-        ("clay_wash", "a live medium re-opens", instead("clear", "chipping_medium"), "dissolves"),
-        ("metal_edges", "over pigment it turns to mud", instead("clear", "dry_pigment"), "mud"),
-        ("matt_clear", "wet and damp it frosts", [field("matt-clear", "method", "wet_spray"), DAMP], "frosts"),
-        ("fit_late_parts", "handled too early", [field("fit-the-late-parts", "wait_min", 20)], "too early"),
-        ("prime", "mould oil", [UNWASHED], "crawls"),
-    ]
-
-    def test_each_is_told(self) -> None:
-        for technique, trap, edits, word in self.TABLE:
-            with self.subTest(technique, trap=trap):
-                after = apply(put_on(technique), parse_edits(edits))[0]
-                words = {s.word for s in assess(after).stories}
-                self.assertTrue(any(word in w for w in words), words)
 
 
 class Days(TestCase):

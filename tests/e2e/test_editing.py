@@ -99,6 +99,7 @@ class Editing(BrowserCase):
         self.choose("pin-wash", "deck")
         self.page.get_by_role("button", name="Remove", exact=True).click()
         expect(self.page.locator('[data-row="wipe~deck"]')).to_have_count(0)
+        expect(self.page.locator('[data-row="matt~deck"]')).to_be_focused()  # its neighbour
         self.saved()
         self.assertEqual(len(Build.objects.get(pk=TUG).plan["steps"]), 22)
 

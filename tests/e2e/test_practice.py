@@ -40,6 +40,7 @@ class FromNothing(BrowserCase):
         page.get_by_role("button", name="Lay the first coat").click()
         for words in ("primer", "base colour", "gloss clear", "panel lines", "matte"):
             self.add(words)
+            expect(page.locator("[data-row]:focus")).to_have_count(1)  # the keyboard goes to what was added
             if words == "panel lines":
                 page.locator('[data-row^="wipe-the-wash-back"]').click()
             if words != "matte":

@@ -9,6 +9,7 @@ import math
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
+from ..judging import Conditions, lay
 from ..knowledge import Coat, Knowledge, Technique
 from ..plan import (
     AnyStep,
@@ -27,6 +28,8 @@ from ..vocabulary import (
     PRACTICE,
     SPRAYED,
     Basis,
+    Edge,
+    FilmClass,
     FittingAction,
     Kind,
     Method,
@@ -503,5 +506,35 @@ def too_late(plan: Plan, times: dict[str, Timing]) -> Iterator[tuple[AnyStep, li
                 kind=Kind.TIMING,
                 basis=Basis.RULE,
                 rests_on="what the plan itself says",
+            ),
+        )
+
+
+def tackless(c: Conditions, plan: Plan, times: dict[str, Timing]) -> Iterator[tuple[AnyStep, list[str], Said]]:
+    """Powder that is meant for tack, laid when what is below it has none left."""
+    for i, step in enumerate(plan.steps):
+        technique = technique_of(c.k, step) if isinstance(step, CoatStep) else None
+        if technique is None or not technique.wants_tack or not isinstance(step, CoatStep) or step.id not in times:
+            continue
+        if c.k.system_of(step.material).film is not FilmClass.LOOSE:
+            continue
+        below = next(
+            (s for s in reversed(plan.steps[:i]) if isinstance(s, CoatStep) and set(s.zones) & set(step.zones)), None
+        )
+        if below is None or below.id not in times:
+            continue
+        ends = lay(c, below, times[below.id]).drying.all_events(Edge.BEST).get("tack_until")
+        if ends is not None and times[step.id].start_min <= ends:
+            continue
+        yield (
+            step,
+            list(step.zones),
+            Said(
+                "no_tack",
+                Verdict.CAUTION,
+                "no tack",
+                f"“{below.name}” has no tack left by then: the powder lies on it loose.",
+                "Put it on sooner, into fresh work, or take it as loose pigment.",
+                kind=Kind.TIMING,
             ),
         )

@@ -37,6 +37,7 @@ AGES_MIN = (
 )  # fmt: skip
 LONGEST_MIN = 14 * 1440  # a clash that ends by then is waited for; what takes longer is for the plan to mend
 FINE = 0.01  # of an age: how closely an edge is found, at least one minute
+GLUES = (FittingAction.GLUE, FittingAction.FIT)
 BLOCK_MIN = 5.0  # between laying and working by sections, which are one to the hands
 MASK_H = 24.0  # how long tape may stay on where its own figure is not known; common practice
 
@@ -341,6 +342,7 @@ class _Maker:
         self.free: dict[str, float] = {}
         self.last: dict[str, str] = {}
         self.masks: dict[str, FittingStep] = {}
+        self.glued: dict[str, FittingStep] = {}
         self.steps = {s.id: s for s in plan.steps}
 
     def make(self) -> Net:
@@ -451,6 +453,14 @@ class _Maker:
     def _mask(self, step: AnyStep, zone: str) -> None:
         if not isinstance(step, FittingStep):
             return
+        if step.action in GLUES:
+            self.glued[zone] = step
+        elif step.action is FittingAction.TURN_OVER and zone in self.glued:
+            glue = self.glued[zone]
+            sets = self.k.touches[glue.material].sets_min if glue.material else None
+            if sets is not None:
+                careful, best = ((sets[1], math.inf),), ((sets[0], math.inf),)
+                self._tie(glue.id, step, zone, What.SEAM, Ages(careful, best, best, plain=True), words="the glue sets")
         if step.action is FittingAction.MASK:
             self.masks[zone] = step
         elif step.action is FittingAction.UNMASK and zone in self.masks:

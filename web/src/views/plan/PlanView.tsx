@@ -38,6 +38,16 @@ export function PlanView({ table }: { table: boolean }) {
 }
 
 /** How far back one could go in each zone at the clock's moment, where that is shown. */
+/** Puts the keyboard on a coat of the rack, once it is drawn; on a table there is none. */
+function focusRow(step: string, zone: string) {
+  const look = (tries: number) => {
+    const row = document.querySelector<HTMLElement>(`[data-row="${CSS.escape(`${step}~${zone}`)}"]`);
+    if (row) row.focus();
+    else if (tries > 0) requestAnimationFrame(() => look(tries - 1));
+  };
+  requestAnimationFrame(() => look(30));
+}
+
 function useReaches(build: string, revision: number, times: Time, minute: number, on: boolean) {
   const at = useSettled(Math.max(0, Math.round(minute)));
   const { data } = useQuery({
@@ -115,10 +125,17 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
         edit: "remove_step",
         step_id,
       }));
-      setSelection(null);
+      // What was next to it is chosen then, so that the keyboard stays where it was.
+      const gone = new Set(edits.map((e) => e.step_id as string));
+      const zone = selection?.zone ?? all.find((s) => s.id === step)?.zones[0];
+      const column = all.filter((s) => s.zones.includes(zone!));
+      const at = column.findIndex((s) => s.id === step);
+      const near = [...column.slice(at + 1), ...column.slice(0, at).reverse()].find((s) => !gone.has(s.id));
+      setSelection(near && zone ? { kind: "step", step: near.id, zone } : null);
       void store.edit(`Remove ${all.find((s) => s.id === step)?.name}`, edits);
+      if (near && zone) focusRow(near.id, zone);
     },
-    [store],
+    [store, selection?.zone],
   );
   const add = useCallback(
     (zone?: string, after?: string | null) => {
@@ -302,7 +319,10 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
           at={adding}
           store={store}
           onClose={() => setAdding(null)}
-          onAdded={(s, zone) => select({ kind: "step", step: s, zone })}
+          onAdded={(s, zone) => {
+            select({ kind: "step", step: s, zone });
+            focusRow(s, zone);
+          }}
         />
         <OverSheet
           key={`${over?.zone}~${over?.step}`}
