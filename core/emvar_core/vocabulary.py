@@ -401,6 +401,7 @@ class WorkAction(StrEnum):
 # Done at once, while the coat is wet: only wiping has to wait until it is dry to the touch.
 WHILE_WET = (WorkAction.BLEND, WorkAction.STREAK, WorkAction.LIFT)
 ABRASIVE = frozenset({WorkAction.SAND, WorkAction.POLISH, WorkAction.SCUFF})
+COVERS = 0.9  # coverage from which a coat covers, hides and seals (assumption)
 
 
 class FittingAction(StrEnum):
@@ -418,6 +419,9 @@ class FittingAction(StrEnum):
     WET = "wet"
     TURN_OVER = "turn_over"
     REFIT = "refit"
+
+
+JOINS = (FittingAction.GLUE, FittingAction.FIT)
 
 
 class School(StrEnum):

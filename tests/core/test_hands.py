@@ -5,7 +5,7 @@ from unittest import TestCase
 
 from emvar_core.assess import assess
 from emvar_core.errors import PlanError
-from emvar_core.plan import Plan, parse_plan
+from emvar_core.plan import Plan, at, parse_plan
 from emvar_core.schedule.net import What, net_of
 from emvar_core.seams.places import SHARE_OF_ZONE
 from emvar_core.vocabulary import Place, Verdict
@@ -203,5 +203,12 @@ class Buried(TestCase):
         wash = coat("w", "enamel_wash", 1, method="wash")
         dry = assess(plan([ground, fit("look", "inspect", DAY), wash])).coats["w~side"]
         wet = assess(plan([ground, fit("wet", "wet", DAY, carrier="odourless_spirit"), wash])).coats["w~side"]
-        first = [c.events["touch"].best or 0 for c in (dry, wet)]
-        self.assertGreater(first[1] - wet.end_min, (first[0] - dry.end_min) * 1.1)
+        late = plan(
+            [ground, fit("wet", "wet", DAY, carrier="odourless_spirit"), coat("w", "enamel_wash", 60, method="wash")]
+        )
+        fixed = [*late.steps[:2], late.steps[2].model_copy(update={"wait_min": 0, "fixed_start": at(late, DAY + 240)})]
+        gone = [assess(p).coats["w~side"] for p in (late, late.model_copy(update={"steps": fixed}))]
+        lasts = [(c.events["touch"].best or 0) - c.end_min for c in (dry, wet, *gone)]
+        self.assertGreater(lasts[1], lasts[0] * 1.1)
+        self.assertAlmostEqual(lasts[2], lasts[0], delta=1)  # after an hour the panel is dry again
+        self.assertAlmostEqual(lasts[3], lasts[0], delta=1)  # as it is when a sitting puts it later

@@ -53,10 +53,11 @@ from ..plan import (
 )
 from ..remarks import cup_out
 from ..seams.registry import REGISTRY
-from ..seams.situation import COVERS, Finding, Layer, Meeting, Reads
+from ..seams.situation import Finding, Layer, Meeting, Reads
 from ..seams.windows import OpenWindow, windows_of
 from ..vocabulary import (
     AIRBRUSHED,
+    COVERS,
     SPRAYED,
     Contact,
     Edge,

@@ -19,7 +19,7 @@ class Conditions:
     """Everything beside steps and times that a verdict depends on. `key` stands for all of it.
 
     `opens`: whether to search when cautions and clashes would end, which is the dear part. `masked`: the masks that are
-    on while a coat is laid in a zone, `wetted` the liquids that coats are laid into.
+    on while a coat is laid in a zone, `wetted` the coats that are laid into a liquid.
     """
 
     k: Knowledge
@@ -28,7 +28,7 @@ class Conditions:
     key: int
     opens: bool
     masked: Masked = field(default_factory=dict)
-    wetted: dict[str, str] = field(default_factory=dict)
+    wetted: frozenset[str] = frozenset()
 
     @cached_property
     def constant(self) -> bool:

@@ -14,12 +14,11 @@ from ..seams.places import Spot
 from ..seams.registry import REGISTRY
 from ..seams.situation import Landing, Layer, Meeting, Reads
 from .conditions import Conditions
-from .stack import Lying, Stack, exposed, seen_at
+from .stack import SIGHT, Lying, Stack, exposed, seen_at
 from .verdicts import Judged, judge
 
 # What is spoiled on less than this is a hint: of the zone at all, or of the zone and of the mark itself.
 LEAST_OF_ZONE, SLIGHT_ZONE, SLIGHT_MARK = 0.001, 0.02, 0.10
-SIGHT = 8  # layers below that a seam looks at; nothing that a bench can lay reaches further
 
 _CONTACTS = MEMORY.door("meetings of a landing", 60_000)
 _VERDICTS = MEMORY.door("verdicts", 60_000)

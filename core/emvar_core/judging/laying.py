@@ -67,7 +67,7 @@ def whole_of(step: AnyStep) -> int:
 def lay(c: Conditions, step: CoatStep, timing: Timing) -> Laid:
     """A coat as it is laid at these times (minutes since the build's start), and how it dries from then on."""
     content = content_of(step)
-    key = (c.key, c.horizon, content, timing.start_min, timing.end_min, c.wetted.get(step.id))
+    key = (c.key, c.horizon, content, timing.start_min, timing.end_min, step.id in c.wetted)
     return _LAID.once(key, lambda: _lay(c, step, timing, content, intern(key)))
 
 

@@ -12,16 +12,16 @@ from ..physics.hansen import power_on
 from ..plan import AnyStep, CoatStep, FittingStep, Timing, WorkingStep, coverage_of
 from ..plan.masks import Mask
 from ..seams.places import APART, EVERYWHERE, SHARE_OF_ZONE, Spot, shared
-from ..seams.situation import COVERS, Layer
+from ..seams.situation import Layer
 from ..seams.windows import REOPENS
-from ..vocabulary import ABRASIVE, Edge, Event, FilmClass, FittingAction, Use, WorkAction
+from ..vocabulary import ABRASIVE, COVERS, JOINS, Edge, Event, FilmClass, Use, WorkAction
 from .conditions import Conditions
 from .laying import lay
 
 # Glueing and fitting touch the joint and where the fingers hold the part, so much of a zone (assumption).
-AT_A_JOINT, JOINT = (FittingAction.GLUE, FittingAction.FIT), 0.02
+JOINT = 0.02
 USUAL_PATCH = 0.2  # of a zone, that a masked patch takes up where nobody says (assumption)
-REACHED = 8  # coats below, of which a fixer binds the powders
+SIGHT = 8  # coats below that a seam looks at and a fixer binds; nothing that a bench can lay reaches further
 MOSTLY = 0.5  # of a powder, that has to lie in what binds it
 LEAST_SHARE = 0.02  # of what lands: what less than that of it falls on is not met
 
@@ -83,7 +83,7 @@ def laid_on(
 ) -> tuple[Lying, tuple[int, ...]]:
     """A coat as it lies on a stack, and where the powders lie that it binds from then on."""
     entry = lying(c, step, zone_id, timing)
-    near = range(max(len(stack) - REACHED, 0), len(stack))
+    near = range(max(len(stack) - SIGHT, 0), len(stack))
     if entry.layer.is_loose:
         held = any(
             _holds(stack[i].layer, timing.start_min) and shared(entry.spot, stack[i].spot) >= MOSTLY for i in near
@@ -117,7 +117,7 @@ def spot_of(step: AnyStep, coverage: float = 1.0) -> Spot:
     """Where a step is at work in its zone."""
     if isinstance(step, CoatStep):
         return Spot(step.id, coverage, step.place, step.patch, step.on, frozenset(step.beside), step.recipe_of)
-    if isinstance(step, FittingStep) and step.action in AT_A_JOINT and step.place is None:
+    if isinstance(step, FittingStep) and step.action in JOINS and step.place is None:
         return Spot(None, JOINT)
     if step.place is None:
         return EVERYWHERE

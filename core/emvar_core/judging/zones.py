@@ -18,10 +18,11 @@ from ..seams.situation import Landing, Layer
 from ..seams.windows import OpenWindow, buried, window_for
 from ..vocabulary import ABRASIVE, Verdict, WorkAction
 from .conditions import Conditions
-from .contacts import SIGHT, judge_landing, sight
+from .contacts import judge_landing, sight
 from .laying import content_of, landing_of, lay, whole_of, working
 from .outcome import CoatOut, SeamOut
 from .stack import (
+    SIGHT,
     Lying,
     Stack,
     Times,
@@ -90,7 +91,7 @@ def judge_zone(
         deep = _worked_far_down(part, stack, where)
         masks: tuple[object, ...] = ()
         if c.masked or c.wetted:
-            masks = tuple((c.masked.get((s.id, zone.id), ()), c.wetted.get(s.id)) for s in part)
+            masks = tuple((c.masked.get((s.id, zone.id), ()), s.id in c.wetted) for s in part)
         key = (c.key, c.horizon, zone.id, base.name, near, deep, tuple(marks[first : first + STRETCH]), masks)
         stretch: Stretch | None = _STRETCHES.get(key)
         if stretch is None:

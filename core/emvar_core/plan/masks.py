@@ -8,6 +8,7 @@ from ..memory import MEMORY
 from ..vocabulary import FittingAction, Place
 from .model import Plan
 from .steps import AnyStep, CoatStep, FittingStep
+from .timing import step_times
 
 WET_MIN = 5.0  # as long as a panel that was wetted stays wet (common practice: minutes)
 _WETTED = MEMORY.door("wetted panels of a plan", 40)
@@ -23,28 +24,30 @@ class Mask:
     share: float | None
 
 
-def wetted(plan: Plan) -> dict[str, str]:
-    """Coats that go onto a panel wetted right before, and with which liquid: by step id.
+def wetted(plan: Plan) -> frozenset[str]:
+    """Coats that go onto a panel wetted right before, by step id.
 
     Right before: nothing else is laid or done in between in one of its zones, and it begins within `WET_MIN` minutes.
     """
     return _WETTED.of(plan, lambda: _wet_found(plan))
 
 
-def _wet_found(plan: Plan) -> dict[str, str]:
+def _wet_found(plan: Plan) -> frozenset[str]:
     last: dict[str, AnyStep] = {}
-    found: dict[str, str] = {}
+    found: set[str] = set()
     if not _any(plan, FittingAction.WET):
-        return found
+        return frozenset()
+    times = step_times(plan)
     for step in plan.steps:
-        if isinstance(step, CoatStep) and step.wait_min <= WET_MIN:
+        if isinstance(step, CoatStep):
             for zone in step.zones:
                 before = last.get(zone)
-                if isinstance(before, FittingStep) and before.action is FittingAction.WET and before.carrier:
-                    found[step.id] = before.carrier
+                wet = isinstance(before, FittingStep) and before.action is FittingAction.WET
+                if wet and before and times[step.id].start_min - times[before.id].end_min <= WET_MIN:
+                    found.add(step.id)
         for zone in step.zones:
             last[zone] = step
-    return found
+    return frozenset(found)
 
 
 Masked = dict[tuple[str, str], tuple[Mask, ...]]

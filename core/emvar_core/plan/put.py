@@ -9,7 +9,7 @@ from ..errors import PlanError
 from ..ids import slug
 from ..knowledge import Coat, Knowledge, Technique, knowledge
 from ..knowledge.types import StepTemplate
-from ..vocabulary import Role, Use, WaitBy, capital
+from ..vocabulary import COVERS, Role, Use, WaitBy, capital
 from .edits import AddStep, AnyEdit, SetField
 from .mixes import coverage_of, default_mix
 from .model import Plan
@@ -17,7 +17,6 @@ from .parse import parse_step
 from .steps import AnyStep, CoatStep, Mix, MixPart
 
 TONES = {"lighter": ("#f4f1e8", 0.4), "darker": ("#14110e", 0.6)}  # towards what, and how far
-COVERS_FROM = 0.9
 
 
 def technique_of(k: Knowledge, step: AnyStep) -> Technique | None:
@@ -81,7 +80,7 @@ def _colour(k: Knowledge, plan: Plan, template: StepTemplate, zones: list[str], 
         if not isinstance(step, CoatStep) or not set(step.zones) & set(zones):
             continue
         coat = k.coats[step.material]
-        if coat.use in (Use.COLOUR, Use.PRIMER) and coverage_of(step, coat) > COVERS_FROM:
+        if coat.use in (Use.COLOUR, Use.PRIMER) and coverage_of(step, coat) > COVERS:
             return mixed(step.colour.srgb if step.colour else coat.colour, *TONES[template.colour])
     return None
 

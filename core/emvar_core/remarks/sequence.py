@@ -23,8 +23,9 @@ from ..plan import (
     method_of,
     technique_of,
 )
-from ..seams.situation import COVERS
 from ..vocabulary import (
+    COVERS,
+    JOINS,
     PRACTICE,
     SPRAYED,
     Basis,
@@ -217,7 +218,7 @@ def _fitting(step: FittingStep, walk: _Walk, k: Knowledge, times: dict[str, Timi
                 ),
             )
         walk.masked = None
-    elif step.action in (FittingAction.FIT, FittingAction.GLUE, FittingAction.REFIT):
+    elif step.action in (*JOINS, FittingAction.REFIT):
         walk.fitted = step
     elif step.action is FittingAction.REMOVE:
         walk.fitted = None
@@ -345,7 +346,7 @@ def _schools(
 
 def _assembly(step: FittingStep, walk: _Walk, schools: dict[School, str]) -> Iterator[tuple[AnyStep, Said]]:
     """Parts that are put on after painting has begun, where the build's school assembles first."""
-    puts_on = step.action in (FittingAction.FIT, FittingAction.GLUE)
+    puts_on = step.action in JOINS
     if not puts_on or step.closes or walk.coloured is None or schools.get(School.ASSEMBLY) != Side.ASSEMBLE_THEN_PAINT:
         return
     yield (

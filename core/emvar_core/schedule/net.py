@@ -29,7 +29,7 @@ from ..plan.affects import VERDICT, only
 from ..seams.registry import moving
 from ..seams.severity import level_of
 from ..seams.situation import Meeting
-from ..vocabulary import AIRBRUSHED, Edge, FittingAction, Verdict
+from ..vocabulary import AIRBRUSHED, JOINS, Edge, FittingAction, Verdict
 
 AGES_MIN = (
     0, 3, 6, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 540, 720, 1080, 1440, 2160, 2880, 4320, 5760, 7200, 10080,
@@ -37,7 +37,6 @@ AGES_MIN = (
 )  # fmt: skip
 LONGEST_MIN = 14 * 1440  # a clash that ends by then is waited for; what takes longer is for the plan to mend
 FINE = 0.01  # of an age: how closely an edge is found, at least one minute
-GLUES = (FittingAction.GLUE, FittingAction.FIT)
 BLOCK_MIN = 5.0  # between laying and working by sections, which are one to the hands
 MASK_H = 24.0  # how long tape may stay on where its own figure is not known; common practice
 
@@ -359,7 +358,7 @@ class _Maker:
                     self._tie(self.last[zone], step, zone, What.ORDER, ALWAYS)
                 mine += self._seams(step, zone, ready)
                 mine += self._window(step, zone)
-                self._mask(step, zone)
+                self._fitting(step, zone)
             self._time(step, self._earliest(step, ready, mine))
             for zone in step.zones:
                 self.stacks[zone] = after(self.c, step, zone, self.stacks[zone], self.times)
@@ -450,10 +449,10 @@ class _Maker:
         words = f"{step.action.value} it section by section"
         return self._tie(step.acts_on, step, zone, What.WINDOW, Ages(span, span, span), words=words)
 
-    def _mask(self, step: AnyStep, zone: str) -> None:
+    def _fitting(self, step: AnyStep, zone: str) -> None:
         if not isinstance(step, FittingStep):
             return
-        if step.action in GLUES:
+        if step.action in JOINS:
             self.glued[zone] = step
         elif step.action is FittingAction.TURN_OVER and zone in self.glued:
             glue = self.glued[zone]

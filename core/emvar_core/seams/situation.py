@@ -16,6 +16,7 @@ from ..knowledge import Coat, Knowledge, Substrate, System, Touch
 from ..physics.blend import NOTHING, Blend, carrier_words, hot_share, spirit_share
 from ..physics.hardening import Drying
 from ..vocabulary import (
+    COVERS,
     Basis,
     Contact,
     Edge,
@@ -36,7 +37,7 @@ from ..vocabulary import (
 # Of an effect: thinner than this, and on less of the zone, it is a mark (assumption).
 MARK_UM, STREWN = 6.0, 0.35
 SPARSE = 0.15  # coverage below which a coat seals nothing in, and a mark is sparse
-COVERS = 0.9  # coverage from which a coat covers, hides and seals
+OVERNIGHT_MIN = 720.0  # after which a thin oil, still tacky, bears light passes (common practice)
 WATERY = 0.4  # share of water from which a coat re-opens a chipping medium below
 LASTS_S = 30.0  # wet for at least so long, for water to get that far
 

@@ -51,6 +51,9 @@ class Edges:
     late: float
 
 
+ENDLESS = Edges(math.inf, math.inf, math.inf)
+
+
 @dataclass(frozen=True)
 class OpenWindow:
     """A window on a coat; `never` says why it never opens, `risk` what may go wrong in it."""
@@ -167,9 +170,8 @@ def _abrasive(action: WorkAction, layer: Layer) -> OpenWindow:
         if layer.film_um < thin
         else ""
     )
-    endless = Edges(math.inf, math.inf, math.inf)
     why = f"it wants a film that is hard enough to be handled; {PRACTICE}"
-    return OpenWindow(action, opens, math.inf, endless, why, risk=risk)
+    return OpenWindow(action, opens, math.inf, ENDLESS, why, risk=risk)
 
 
 def _softened(layer: Layer) -> OpenWindow:
@@ -178,8 +180,7 @@ def _softened(layer: Layer) -> OpenWindow:
     if not layer.is_film(FilmClass.DECAL):
         why = f"{layer.words} is no decal: softener only bites into it."
         return _never(WorkAction.SOFTEN, layer.drying, why, "Act on the decal.")
-    endless = Edges(math.inf, math.inf, math.inf)
-    return OpenWindow(WorkAction.SOFTEN, _at_once(layer.drying), math.inf, endless, PRACTICE)
+    return OpenWindow(WorkAction.SOFTEN, _at_once(layer.drying), math.inf, ENDLESS, PRACTICE)
 
 
 def _at_once(drying: Drying) -> Edges:
@@ -227,12 +228,10 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
         return OpenWindow(action, _at_once(drying), drying.when(system.touch[0]), closes, why)
     if layer.is_film(FilmClass.LOOSE) and not carrier.parts:  # a dry brush waits until the powder has dried
         dry = Edges(*(layer.drying.flash_end_min,) * 3)
-        endless = Edges(math.inf, math.inf, math.inf)
-        return OpenWindow(action, dry, math.inf, endless, f"powder stays loose; wet it clumps; {PRACTICE}")
+        return OpenWindow(action, dry, math.inf, ENDLESS, f"powder stays loose; wet it clumps; {PRACTICE}")
     if layer.is_film(FilmClass.WATER_SOLUBLE, FilmClass.LOOSE) or power_on(k, carrier, layer.system).power > REOPENS:
         start = _at_once(layer.drying)
-        end = Edges(math.inf, math.inf, math.inf)
-        return OpenWindow(action, start, math.inf, end, "it re-opens with this carrier at any age")
+        return OpenWindow(action, start, math.inf, ENDLESS, "it re-opens with this carrier at any age")
     return _never(
         action,
         layer.drying,

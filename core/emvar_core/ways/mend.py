@@ -25,8 +25,8 @@ from ..plan import (
     step_times,
 )
 from ..plan.edits import AddStep, SetField
-from ..seams.situation import COVERS, STREWN
-from ..vocabulary import Method, Model, Rescued, Sheen, Trait, Use, Verdict
+from ..seams.situation import STREWN
+from ..vocabulary import COVERS, Method, Model, Rescued, Sheen, Trait, Use, Verdict
 from .remedies import remark_remedies, remedies
 from .rescue import rescue
 

@@ -1,4 +1,5 @@
 /** By which clock a build is looked at: one switch, the same in every view, kept with the build. */
+import { RadioGroup } from "radix-ui";
 import type { BuildOut } from "../api/client";
 import type { BuildStore } from "../api/store";
 
@@ -9,9 +10,11 @@ const SIDES = [
 
 export function ClockSwitch(p: { store: BuildStore; chosen: BuildOut["clock"]; scheduled: boolean }) {
   return (
-    <span
-      role="radiogroup"
+    <RadioGroup.Root
       aria-label="Clock"
+      orientation="horizontal"
+      value={p.chosen}
+      onValueChange={(clock) => void p.store.turn(clock as BuildOut["clock"])}
       className="inline-flex shrink-0 overflow-hidden rounded border border-line no-print"
       data-testid="clock-switch"
     >
@@ -19,20 +22,17 @@ export function ClockSwitch(p: { store: BuildStore; chosen: BuildOut["clock"]; s
         const on = p.chosen === side.clock;
         const planned = side.clock === "plan" || p.scheduled;
         return (
-          <button
+          <RadioGroup.Item
             key={side.clock}
-            type="button"
-            role="radio"
-            aria-checked={on}
+            value={side.clock}
             className={`min-h-7 px-2 text-xs ${on ? "bg-paper font-semibold" : "text-ink-2 hover:bg-surround"}`}
             title={planned ? undefined : "No sittings are planned yet: until then, as soon as it is safe"}
-            onClick={() => (on ? undefined : void p.store.turn(side.clock))}
           >
             {side.words}
             {on && !planned ? " (none planned yet)" : ""}
-          </button>
+          </RadioGroup.Item>
         );
       })}
-    </span>
+    </RadioGroup.Root>
   );
 }

@@ -7,10 +7,9 @@ from collections.abc import Iterator
 from ...vocabulary import PRACTICE, Basis, Edge, Event, FilmClass, FittingAction, Kind, Method, Use, capital
 from ..checks import TOUCH as DRY_TO_TOUCH
 from ..mechanism import LAY, TOUCH, Course, Mechanism, Scrap, contacts
-from ..situation import LIGHT_PASS, METHODS, SPARSE, Finding, Situation
+from ..situation import LIGHT_PASS, METHODS, OVERNIGHT_MIN, SPARSE, Finding, Situation
 
 LIGHTLY = (FilmClass.EVAPORATING, FilmClass.DISPERSION, FilmClass.WATER_SOLUBLE)  # take their own next pass while wet
-DRY_LOOKING_MIN = 720.0  # from which a thin oil, still tacky, bears light passes (common practice: overnight)
 OWN_COAT_RUB = METHODS[Method.WET_SPRAY].rub  # up to which an alkyd takes its own next coat
 
 
@@ -34,7 +33,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         oxidises = landing.system is not None and landing.system.film is FilmClass.OXIDISING
         if oxidises and landing.coverage < SPARSE:
             severity = min(severity, 0.1)  # marks of one kind are drawn through each other
-        elif landing.rub <= LIGHT_PASS and at_min >= layer.drying.flash_end_min + DRY_LOOKING_MIN:
+        elif landing.rub <= LIGHT_PASS and at_min >= layer.drying.flash_end_min + OVERNIGHT_MIN:
             severity = 0.3
     if landing.action is FittingAction.UNMASK:
         severity = 0.3  # a mask comes off while the coat over it is young, but past touch-dry

@@ -20,7 +20,7 @@ from ...vocabulary import (
 from ..checks import Check, of_event
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
 from ..severity import CLASH_FROM
-from ..situation import LIGHT_PASS, SPARSE, WATERY, Finding, Landing, Layer, Situation
+from ..situation import LIGHT_PASS, OVERNIGHT_MIN, SPARSE, WATERY, Finding, Landing, Layer, Situation
 
 SCRUBS = 0.75  # rub from which work is a scrub
 LACQUERED = 0.2  # share of hot solvents from which a coat bites like a lacquer
@@ -28,7 +28,6 @@ FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is
 FULL_FILM_UM = 8.0  # of alkyd, from which lacquer over it has to wait until it is hard
 THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it is dry to the touch (common practice)
 PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
-OVERNIGHT_MIN = 720.0  # common practice
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20
 WORKED = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.WET_WIPE, Method.SCRUB)
 HANDLED = (
