@@ -247,7 +247,7 @@ def _partly(done: store.Edited, first: FirstAnswer, zone: str, told: History, ti
 
 @router.get("/builds", response=list[BuildRow])
 def list_builds(request: HttpRequest) -> Any:
-    return list(Build.objects.values("id", "name", "revision", "steps", "zones"))
+    return list(Build.objects.filter(outline=False).values("id", "name", "revision", "steps", "zones"))
 
 
 @router.post("/builds", response={201: BuildOut, 208: BuildOut, 422: Problems})

@@ -25,6 +25,8 @@ class Build(models.Model):
     mark = models.CharField(max_length=32, default="")
     # By which clock it is looked at: as soon as it is safe ("plan"), or by its sittings ("schedule").
     clock = models.CharField(max_length=10, default="plan")
+    # Kept to begin others from, and not to be built itself.
+    outline = models.BooleanField(default=False)
     # Told in lists, which then need not read the plans.
     steps = models.PositiveIntegerField(default=0)
     zones = models.PositiveIntegerField(default=0)

@@ -79,10 +79,10 @@ def new_id() -> str:
     return secrets.token_urlsafe(9).replace("-", "x").replace("_", "y")
 
 
-def create(plan: Plan, build_id: str | None = None) -> Build:
-    """Keeps a new build. It is assessed first: what cannot be judged is not stored."""
+def create(plan: Plan, build_id: str | None = None, outline: bool = False) -> Build:
+    """Keeps a new build, or an outline of one's own. It is assessed first: what cannot be judged is not stored."""
     assessed(plan)
-    build = Build(id=build_id or new_id())
+    build = Build(id=build_id or new_id(), outline=outline)
     put_plan(build, plan)
     build.save(force_insert=True)
     return build

@@ -75,6 +75,7 @@ class About(Model):
     changed_at: AwareDatetime
     deleted_at: AwareDatetime | None = None
     clock: Literal["plan", "schedule"] = "plan"
+    outline: bool = False
 
 
 class OneChange(Model):
@@ -231,7 +232,7 @@ def _files_of(build: Build, using: str) -> Iterable[tuple[str, Any]]:
     about = About(
         id=build.pk, revision=build.revision, created_at=build.created_at, changed_at=build.changed_at,
         deleted_at=build.deleted_at,
-        clock="schedule" if build.clock == "schedule" else "plan",
+        clock="schedule" if build.clock == "schedule" else "plan", outline=build.outline,
     )  # fmt: skip
     yield "build", about.model_dump(mode="json")
     yield "plan", build.plan
@@ -372,6 +373,7 @@ def fill(contents: Contents, using: str) -> None:
 def put(kept: Kept, build_id: str, using: str = "default") -> Build:
     """Puts one build into a database under an id that is free there, with its history, schedule and record."""
     build = Build(id=build_id, revision=kept.about.revision, deleted_at=kept.about.deleted_at, clock=kept.about.clock)
+    build.outline = kept.about.outline
     put_plan(build, kept.plan)
     build.save(using=using, force_insert=True)
     Build.everything.using(using).filter(pk=build_id).update(

@@ -3,7 +3,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./app/App";
 import "./index.css";
-import { startTheme } from "./parts/Theme";
+import { startTheme } from "./parts/theme";
 
 setNonce(document.querySelector<HTMLMetaElement>("meta[name=nonce]")?.content ?? "");
 startTheme();

@@ -208,13 +208,13 @@ def _thinned(k: Knowledge, step: CoatStep, thinner: float | None) -> CoatStep:
 
 
 def _sprayed(
-    k: Knowledge, paint: Paint, method: Method, kit: Kit, gun_kit: GunKit, setting: Setting, laid: Laid, area: float,
-    air: Air,
+    k: Knowledge, paint: Paint, method: Method, kit: Kit, gun_kit: GunKit, setting: Setting, laid: Laid,
+    area: float | None, air: Air,
 ) -> dict[str, Any]:  # fmt: skip
     """What the card says of the airbrush: the point, the best one, the map, the laying, what to turn."""
     trigger = setting.trigger if setting.trigger is not None else TRIGGER[method]
     gun = Gun(gun_kit.nozzle_mm, trigger, gun_kit.external_mix, gun_kit.flow_ml_min)
-    part = "small" if area < SMALL_CM2 else "side"
+    part = "small" if area is not None and area < SMALL_CM2 else "side"
     most = kit.most_kpa - kit.hose_loss_kpa
     pressures = PRESSURES_KPA if setting.only_kpa is None else np.array([setting.only_kpa])
     recommended = best_setting(k, paint, gun, part, air, most, kit.altitude_m, pressures)
@@ -261,7 +261,8 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
     laid = lay(c, step, times[step.id])
     coat, cup, method, kit = laid.coat, laid.cup, method_of(k, step), plan.kit or Kit()
     thick = thickness_of(k, plan, step, air.temp_c)
-    area = area_of(plan, step) * laid.layer.coverage
+    zones_cm2 = area_of(plan, step)
+    area = None if zones_cm2 is None else zones_cm2 * laid.layer.coverage
     sprayed = method in AIRBRUSHED
     gun = next((g for g in kit.guns if g.id == setting.gun), kit.guns[0]) if sprayed else None
     poured = poured_for(k, plan, step, laid, Fill(setting.total_ml, setting.paint_drops))
@@ -377,10 +378,10 @@ def _ladder(k: Knowledge, coat: Coat) -> list[Rung]:
     return ladder(coat.volume_solids, pigment_share(coat), coat.drop_ml, thin.drop_ml, LADDER_ML)
 
 
-def _split(c: Conditions, plan: Plan, times: Times, step: CoatStep, laid: Laid, area: float) -> str:
+def _split(c: Conditions, plan: Plan, times: Times, step: CoatStep, laid: Laid, area: float | None) -> str:
     """How to split the surface so that each part can be worked before it closes."""
     found = _work_on(c, plan, times, step) or _own_window(laid)
-    if found is None:
+    if found is None or area is None:
         return ""
     action, window = found
     opens, closes = window.opens.best - laid.drying.end_min, window.closes.early - laid.drying.end_min

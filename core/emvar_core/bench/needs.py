@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..judging import Laid, conditions_of, lay
 from ..knowledge import Knowledge
 from ..physics.cup import CupFor, Fill, cup_for_area
-from ..plan import CoatStep, Plan, known_to, step_times
+from ..plan import CoatStep, Plan, area_together, known_to, step_times
 from ..vocabulary import Model, Use
 
 NEEDS_UNCERTAIN = 1.5  # transfer and films of a whole build may be off by this factor (assumption)
@@ -23,9 +23,9 @@ class Need(Model):
     coats: int
 
 
-def area_of(plan: Plan, step: CoatStep) -> float:
-    """The area of a step's zones, cm²."""
-    return sum(z.area_cm2 for z in plan.zones if z.id in step.zones)
+def area_of(plan: Plan, step: CoatStep) -> float | None:
+    """The area of a step's zones, cm²; None where one of them has none."""
+    return area_together(z for z in plan.zones if z.id in step.zones)
 
 
 def poured_for(k: Knowledge, plan: Plan, step: CoatStep, laid: Laid, fill: Fill | None = None) -> CupFor | None:
@@ -36,14 +36,14 @@ def poured_for(k: Knowledge, plan: Plan, step: CoatStep, laid: Laid, fill: Fill 
 
 
 def needs(plan: Plan) -> list[Need]:
-    """Paint and thinner for the whole build, most first: the cups of all its coats."""
+    """Paint and thinner for the whole build, most first: the cups of all its coats whose areas are given."""
     k, times = known_to(plan), step_times(plan)
     c = conditions_of(plan, times, knowledge=k)
     wanted: dict[str, Need] = {}
     for step in plan.steps:
         laid = isinstance(step, CoatStep) and step.existing is None
         cup = poured_for(k, plan, step, lay(c, step, times[step.id])) if isinstance(step, CoatStep) and laid else None
-        if cup is None:
+        if cup is None or cup.landed_ml <= 0:
             continue
         poured = sum(p.ml for p in cup.pours)
         for p in cup.pours:

@@ -113,6 +113,9 @@ class Fill:
     paint_drops: int | None = None
 
 
+RATIO_DROPS = 10  # of paint, where no area is given
+
+
 @dataclass(frozen=True)
 class CupFor:
     """How much to mix for a step. mL of what lands, is lost and stays behind; the cup as it is poured in whole drops.
@@ -136,16 +139,20 @@ class CupFor:
 
 
 def cup_for_area(
-    k: Knowledge, step: CoatStep, film_um: float, area_cm2: float, coverage: float, fill: Fill | None = None
+    k: Knowledge, step: CoatStep, film_um: float, area_cm2: float | None, coverage: float, fill: Fill | None = None
 ) -> CupFor:
     """Paint and thinner for an area: area × wet film / transfer efficiency, and what stays in the cup.
 
-    `film_um` dry film of the whole coat, `area_cm2` of all its zones, `coverage` 0–1. A can is bought mixed.
+    `film_um` dry film of the whole coat, `area_cm2` of all its zones, `coverage` 0–1. A can is bought mixed. Without
+    an area nothing is known of what lands: the cup is the ratio, for ten drops of paint.
     """
-    method, cup, fill = method_of(k, step), cup_of(k, step), fill or Fill()
+    method, cup = method_of(k, step), cup_of(k, step)
+    fill = fill or Fill()
+    if area_cm2 is None and fill == Fill():
+        fill = Fill(paint_drops=RATIO_DROPS)
     wet_um = film_um / max(cup.volume_solids, 0.005)
     transfer = transfer_of(method)
-    landed = area_cm2 * coverage * wet_um * 1e-4
+    landed = (area_cm2 or 0) * coverage * wet_um * 1e-4
     needed = landed / transfer + CUP_RESIDUE_ML
     mix = None if method is Method.CAN else mix_of(k, step)
     parts = mix.parts if mix else [MixPart(material=step.material, role=Role.PAINT, amount=1)]
@@ -169,6 +176,8 @@ def cup_for_area(
         round(landed, 3),
         round(landed / transfer - landed, 3),
         CUP_RESIDUE_ML,
-        f"{area_cm2 * coverage:.0f} cm² at {wet_um:.0f} µm wet, {transfer:.0%} of it landing, "
+        "the area is not given, so this is the ratio only"
+        if area_cm2 is None
+        else f"{area_cm2 * coverage:.0f} cm² at {wet_um:.0f} µm wet, {transfer:.0%} of it landing, "
         f"{CUP_RESIDUE_ML:g} mL left in the cup (common practice)",
     )

@@ -378,7 +378,7 @@ class Laying:
     strokes: int
     pause_min: float
     dry_per_coat_um: float
-    spray_min: float
+    spray_min: float | None
     words: str
 
 
@@ -386,9 +386,9 @@ WETTEST_COAT_UM = 40.0
 
 
 def laying(
-    k: Knowledge, paint: Paint, point: Point, hand: Hand, air: Air, dry_film_um: float, area_cm2: float
+    k: Knowledge, paint: Paint, point: Point, hand: Hand, air: Air, dry_film_um: float, area_cm2: float | None
 ) -> Laying:
-    """Coats, strokes, pauses and time at a point for a dry film over an area.
+    """Coats, strokes, pauses and time at a point for a dry film over an area; no time where the area is not given.
 
     A coat is as wet as does not sag on an upright face while it sets, at most 40 µm; the pause lets most of it leave.
     """
@@ -402,7 +402,7 @@ def laying(
     liquid = per_stroke * strokes * (1 - paint.solids)
     pause = min(max(evaporate(k, paint.carrier, liquid, air.temp_c, air.rh_pct, air.movement.value).minutes, 0.5), 60)
     stroke_cm2_min = point.width_mm / 2 * hand.speed_mm_s * 60 / 100
-    minutes = area_cm2 / stroke_cm2_min * strokes * coats + pause * (coats - 1)
+    minutes = None if area_cm2 is None else area_cm2 / stroke_cm2_min * strokes * coats + pause * (coats - 1)
     said = f"{coats} {'coat' if coats == 1 else 'coats'} of {strokes} {'stroke' if strokes == 1 else 'strokes'}"
     if coats > 1:
         said += f", {pause:.0f} min apart" if pause >= 1 else ", a moment apart"

@@ -7,7 +7,7 @@ from .edits import AnyEdit, apply, edits_json, parse_edits
 from .hours import USUAL, Hours, Sitting, sittings
 from .kit import DripKit, GunKit, Kit, Measured
 from .mixes import coverage_of, default_mix, film_of, method_of, mix_of, passes_of, ratio_words
-from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone
+from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone, area_together
 from .own import OwnCoat, OwnMaterial, OwnThinner, known_to, with_own
 from .parse import json_of, parse, parse_plan, parse_step
 from .put import put, renamed, step_data, technique_of
@@ -51,6 +51,7 @@ __all__ = [
     "WorkingStep",
     "Zone",
     "apply",
+    "area_together",
     "as_placed",
     "at",
     "bonds",

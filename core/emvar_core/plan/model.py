@@ -7,6 +7,7 @@ and is refused by name. Everything is frozen; edits make new plans (see `edits.p
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, Any, Literal
 from zoneinfo import ZoneInfo, available_timezones
 
@@ -27,12 +28,20 @@ MAX_STEPS = 2000
 
 
 class Zone(Model):
-    """A part of the model that is painted as one: its area in cm², and its own material if not the build's."""
+    """A part of the model that is painted as one: its area in cm², if it is given, and its own material if not the
+    build's."""
 
     id: Id
     name: Name
-    area_cm2: Annotated[float, Field(ge=LEAST, le=1_000_000)]
+    area_cm2: Annotated[float, Field(ge=LEAST, le=1_000_000)] | None = None
     base_material: Id | None = None
+
+
+def area_together(zones: Iterable[Zone]) -> float | None:
+    """The area of zones, cm²; None where that of one of them is not given: then amounts are ratios."""
+    areas = [z.area_cm2 for z in zones]
+    given = [a for a in areas if a is not None]
+    return sum(given) if len(given) == len(areas) else None
 
 
 def _known_timezone(name: str) -> str:

@@ -8,9 +8,10 @@ from typing import Any, TypeVar, cast
 from pydantic import TypeAdapter, ValidationError
 
 from ..errors import PlanError, Problem
-from ..vocabulary import LEAST, Model
+from ..vocabulary import Model
 from .model import FORMAT, MAX_STEPS, OLDER, VERSION, Plan
 from .references import check_references
+from .said import said
 from .steps import MAX_ZONES, AnyStep, Step
 
 _STEP: TypeAdapter[AnyStep] = TypeAdapter(cast(Any, Step))
@@ -87,13 +88,11 @@ def problems_of(error: ValidationError, data: Any) -> list[Problem]:
     """A validator's errors as problems that a person can act on; the first twenty."""
     problems = []
     for entry in error.errors(include_url=False)[:20]:
-        what = entry["msg"].removeprefix("Value error, ")
+        what = said(entry)
         if entry["type"] == "extra_forbidden":
             what = "unknown field (units are part of the names, such as wait_min, film_um, temp_c)"
         elif entry["type"] == "too_long":
             what = what.replace("List should have", "there may be").replace(" after validation", "")
-        elif entry["type"] == "greater_than_equal" and entry.get("ctx", {}).get("ge") == LEAST:
-            what = "Input should be greater than 0"
         problems.append(Problem(where=shown(_place(data, entry["loc"]), 200), what=shown(what, 400)))
     return problems
 

@@ -136,6 +136,9 @@ def _place_of(plan: Plan, i: int) -> str:
 def _acts_on_problems(plan: Plan, i: int, step: WorkingStep, seen: dict[str, AnyStep]) -> list[Problem]:
     target = seen.get(step.acts_on)
     where = f"{_place_of(plan, i)}.acts_on"
+    later = next((s for s in plan.steps[i + 1 :] if s.id == step.acts_on), None)
+    if later is not None:
+        return [Problem(where=where, what=f"'{step.name}' works on '{later.name}', so it stays above it")]
     if not isinstance(target, CoatStep):
         return [Problem(where=where, what=f"there is no coat '{step.acts_on}' before this step")]
     if missing := [z for z in step.zones if z not in target.zones]:

@@ -10,7 +10,7 @@ from ..judging.laying import whole_of
 from ..judging.outcome import PourOut
 from ..memory import MEMORY
 from ..physics.cup import CupFor, cup_for_area, is_mixed
-from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, WorkingStep, Zone
+from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, WorkingStep, Zone, area_together
 from ..vocabulary import DEFER, Verdict
 from .cautions import coat_cautions, touch_cautions, work_cautions
 from .recipe import cup_remarks, limit_remarks, technique_remarks
@@ -106,7 +106,7 @@ def _zone_said(
 
 
 def _cup_of_zones(c: Conditions, step: CoatStep, laid: Laid, zones: dict[str, Zone]) -> CupOut:
-    area = sum(zones[z].area_cm2 for z in step.zones)
+    area = area_together(zones[z] for z in step.zones)
     return cup_out(cup_for_area(c.k, step, laid.film_um, area, laid.layer.coverage))
 
 

@@ -22,6 +22,7 @@ from ..plan import (
     Schedule,
     WorkingStep,
     apply,
+    area_together,
     at,
     default_mix,
     edits_json,
@@ -161,7 +162,8 @@ def _split(bench: Bench, fit: Fit) -> Iterator[_Idea]:
     step = bench.left.step(fit.step)
     if step is None or len(step.zones) < 2:
         return
-    areas = {z.id: z.area_cm2 for z in bench.plan.zones}
+    given = area_together(bench.plan.zones) is not None
+    areas = {z.id: (z.area_cm2 or 1.0) if given else 1.0 for z in bench.plan.zones}
     whole = sum(areas[z] for z in step.zones)
     goes: list[str] = []
     for zone in step.zones:

@@ -40,6 +40,8 @@ export type Air = S["Air"];
 export type BenchAir = S["BenchAir"];
 export type Mix = S["Mix"];
 
+export type Glance = S["Glance"];
+export type Outline = S["OutlineRow"];
 export type Shown = S["Shown"];
 export type Sitting = S["SittingOut"];
 export type WindowSpan = S["WindowSpan"];
@@ -83,6 +85,13 @@ export class Refused extends Error {
   }
 }
 
+/** What is wrong, at the field or the place where it was done: in plain words, each once, without a path. */
+export function plainWords(problems: Problem[] | undefined): string {
+  const said = [...new Set((problems ?? []).map((p) => p.what))];
+  return said.join("; ") || "the server gave no reason";
+}
+
+/** What is wrong in a file: with the place in it. */
 export function problemWords(problems: Problem[] | undefined): string {
   return (problems ?? []).map((p) => `${p.where}: ${p.what}`).join("; ") || "the server gave no reason";
 }

@@ -229,6 +229,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build_id}/glance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Glance
+         * @description A build as a small rack, with what is wrong and what comes next.
+         */
+        get: operations["api_begin_glance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Outlines
+         * @description What a build can begin from: the outlines that ship, then one's own.
+         */
+        get: operations["api_begin_list_outlines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Begins a build on zones of its own, from nothing, an outline or another build. Sent twice, it counts once.
+         */
+        post: operations["api_begin_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Outline
+         * @description Keeps the steps of a build as an outline of one's own.
+         */
+        post: operations["api_begin_save_outline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/zones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Zones Of
+         * @description The zones of a build that a copy begins from.
+         */
+        get: operations["api_begin_zones_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/knowledge": {
         parameters: {
             query?: never;
@@ -2363,7 +2463,8 @@ export interface components {
         };
         /**
          * Zone
-         * @description A part of the model that is painted as one: its area in cm², and its own material if not the build's.
+         * @description A part of the model that is painted as one: its area in cm², if it is given, and its own material if not the
+         *     build's.
          */
         Zone: {
             /** Id */
@@ -2371,7 +2472,7 @@ export interface components {
             /** Name */
             name: string;
             /** Area Cm2 */
-            area_cm2: number;
+            area_cm2?: number | null;
             /** Base Material */
             base_material?: string | null;
         };
@@ -2573,6 +2674,117 @@ export interface components {
             own: components["schemas"]["SeamOut"] | null;
             /** Remedies */
             remedies: components["schemas"]["Remedy"][];
+        };
+        /**
+         * Glance
+         * @description A build from afar. `counts`: stories by verdict; none where it was not judged, being long.
+         */
+        Glance: {
+            /** Cores */
+            cores: components["schemas"]["SmallCore"][];
+            /** More Zones */
+            more_zones: number;
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            } | null;
+            /** Worst */
+            worst: string | null;
+            next: components["schemas"]["NextEvent"] | null;
+            /** End At */
+            end_at: string | null;
+        };
+        /**
+         * NextEvent
+         * @description What begins next by the chosen clock, and when.
+         */
+        NextEvent: {
+            /** Step */
+            step: string;
+            /** Starts At */
+            starts_at: string;
+            /** Done */
+            done: number;
+        };
+        /**
+         * SmallCoat
+         * @description A coat of a small core: its colour and its dry film, µm.
+         */
+        SmallCoat: {
+            /** Colour */
+            colour: string;
+            /** Film Um */
+            film_um: number;
+        };
+        /**
+         * SmallCore
+         * @description A zone as a small core, and its gravest verdict.
+         */
+        SmallCore: {
+            /** Zone */
+            zone: string;
+            /** Coats */
+            coats: components["schemas"]["SmallCoat"][];
+            worst: components["schemas"]["Verdict"];
+        };
+        /**
+         * OutlineRow
+         * @description An outline: what it is for, its zones, how it looks.
+         */
+        OutlineRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Own */
+            own: boolean;
+            /** Scale */
+            scale: number;
+            /** Base Material */
+            base_material: string;
+            /** Zones */
+            zones: {
+                [key: string]: unknown;
+            }[];
+            /** Steps */
+            steps: number;
+            /** Cores */
+            cores: components["schemas"]["SmallCore"][];
+        };
+        /** BeginIn */
+        BeginIn: {
+            /** Command Id */
+            command_id: string;
+            /** Beginning */
+            beginning: {
+                [key: string]: unknown;
+            };
+            /**
+             * @default {
+             *       "outline": null,
+             *       "build": null
+             *     }
+             */
+            source: components["schemas"]["From"];
+        };
+        /**
+         * From
+         * @description What a build begins from: an outline, or a copy of another build; neither: nothing.
+         */
+        From: {
+            /** Outline */
+            outline?: string | null;
+            /** Build */
+            build?: string | null;
+        };
+        /** OutlineIn */
+        OutlineIn: {
+            /** Command Id */
+            command_id: string;
+            /** Name */
+            name: string;
         };
         /** AppearanceOut */
         AppearanceOut: {
@@ -3569,7 +3781,7 @@ export interface components {
             /** Dry Per Coat Um */
             dry_per_coat_um: number;
             /** Spray Min */
-            spray_min: number;
+            spray_min: number | null;
             /** Words */
             words: string;
         };
@@ -4949,6 +5161,185 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeamDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_begin_glance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Glance"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_begin_list_outlines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineRow"][];
+                };
+            };
+        };
+    };
+    api_begin_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildOut"];
+                };
+            };
+            /** @description Already Reported */
+            208: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_begin_save_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlineIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineRow"];
+                };
+            };
+            /** @description Already Reported */
+            208: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineRow"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_begin_zones_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
                 };
             };
             /** @description Not Found */

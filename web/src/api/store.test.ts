@@ -18,7 +18,7 @@ const server = vi.hoisted(() => ({
 }));
 vi.mock("./client", () => ({
   api: { GET: server.get, POST: server.post },
-  problemWords: (all: { what: string }[] | undefined) => (all ?? []).map((p) => p.what).join("; "),
+  plainWords: (all: { what: string }[] | undefined) => (all ?? []).map((p) => p.what).join("; "),
 }));
 
 const kept = new Map<string, string>();

@@ -6,7 +6,7 @@
 import { useSyncExternalStore } from "react";
 import {
   api,
-  problemWords,
+  plainWords,
   type BuildOut,
   type Changed,
   type Edit,
@@ -132,7 +132,7 @@ export class BuildStore {
       body: { clock, command_id: crypto.randomUUID() },
     });
     if (data && !this.queue.length) this.set({ build: data, preview: null });
-    if (error) this.say(problemWords((error as { problems?: Problem[] }).problems));
+    if (error) this.say(plainWords((error as { problems?: Problem[] }).problems));
   }
 
   /** Asks until there is an answer: a page that was opened while the server was away mends itself. */
@@ -157,10 +157,10 @@ export class BuildStore {
       }
       const problems = (error as { problems?: Problem[] } | undefined)?.problems;
       if (response.status && response.status < 500) {
-        this.set({ missing: problemWords(problems), away: null });
+        this.set({ missing: plainWords(problems), away: null });
         return;
       }
-      this.set({ away: problems ? problemWords(problems) : "Emvar does not answer" });
+      this.set({ away: problems ? plainWords(problems) : "Emvar does not answer" });
       await new Promise((r) => setTimeout(r, RETRY_MS));
     }
     const left = await adopted<Command>(this.id);
@@ -294,7 +294,7 @@ export class BuildStore {
       });
       if (answer.data) return { ok: true, shown: answer.data };
       if (answer.response.status >= 500) return null;
-      return { ok: false, why: problemWords((answer.error as { problems?: Problem[] }).problems) };
+      return { ok: false, why: plainWords((answer.error as { problems?: Problem[] }).problems) };
     } catch {
       return null;
     }
@@ -348,7 +348,7 @@ export class BuildStore {
         if (answer.response.status >= 500) return null;
         const problems = (answer.error as { problems?: Problem[] }).problems;
         this.lastOfAll = problems?.[0]?.where === "undo";
-        return { ok: false, why: problemWords(problems) };
+        return { ok: false, why: plainWords(problems) };
       } catch {
         return null;
       }

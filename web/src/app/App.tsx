@@ -1,19 +1,21 @@
 /** The shell: every address and the view that stands there, behind one error boundary. */
 import { QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useSyncExternalStore } from "react";
 import { BrowserRouter, Link, Navigate, Route, Routes, useLocation } from "react-router";
 import { api, must, Refused } from "../api/client";
-import { BuildsView } from "../views/builds/BuildsView";
+import { drawnTimes, onDrawnAnew } from "../drawing/units";
 import { PlanView } from "../views/plan/PlanView";
-import { ErrorBoundary } from "./ErrorBoundary";
+import { ErrorBoundary } from "../parts/ErrorBoundary";
 import { Unsaved } from "../parts/Save";
 
 // What is opened later is loaded later; the view before stays until it is there.
+const BuildsView = lazy(async () => ({ default: (await import("../views/builds/BuildsView")).BuildsView }));
 const BenchView = lazy(async () => ({ default: (await import("../views/bench/BenchView")).BenchView }));
 const HandView = lazy(async () => ({ default: (await import("../views/bench/HandView")).HandView }));
 const SittingsView = lazy(async () => ({
   default: (await import("../views/sittings/SittingsView")).SittingsView,
 }));
+const PaperView = lazy(async () => ({ default: (await import("../views/paper/PaperView")).PaperView }));
 const CompendiumView = lazy(async () => ({
   default: (await import("../views/compendium/CompendiumView")).CompendiumView,
 }));
@@ -68,6 +70,7 @@ function Views() {
           <Route path="/build/:id/table" element={<PlanView table />} />
           <Route path="/build/:id/bench/:step?" element={<BenchView />} />
           <Route path="/build/:id/sittings" element={<SittingsView />} />
+          <Route path="/build/:id/paper/:what/:of?" element={<PaperView />} />
           <Route path="/bench" element={<HandView />} />
           <Route path="/compendium" element={<CompendiumView />} />
           <Route path="*" element={<Lost />} />
@@ -78,10 +81,11 @@ function Views() {
 }
 
 export function App() {
+  const drawn = useSyncExternalStore(onDrawnAnew, drawnTimes);
   return (
     <QueryClientProvider client={queries}>
       <BrowserRouter>
-        <Views />
+        <Views key={drawn} />
         <Unsaved />
       </BrowserRouter>
     </QueryClientProvider>

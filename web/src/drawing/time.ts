@@ -1,26 +1,29 @@
-/** Instants and durations in words, always in the build's own time zone. */
+/** Instants and durations in words, always in the build's own time zone, by the hours that are liked. */
+import { units } from "./units";
+
+/** For a date-time format: 24 hours or 12, as the setting says. */
+export const hourCycle = () =>
+  units().hours === "12"
+    ? ({ hour: "numeric", hourCycle: "h12" } as const)
+    : ({ hour: "2-digit", hourCycle: "h23" } as const);
 
 export class Clockwork {
   private start: number;
   private shortForm: Intl.DateTimeFormat;
   private longForm: Intl.DateTimeFormat;
+  private timeForm: Intl.DateTimeFormat;
   private parts: Intl.DateTimeFormat;
 
   constructor(startsAt: string, zone: string) {
     this.start = Date.parse(startsAt);
-    this.shortForm = new Intl.DateTimeFormat("en-GB", {
-      weekday: "short",
-      hour: "2-digit",
-      minute: "2-digit",
-      timeZone: zone,
-    });
+    const time = { minute: "2-digit", timeZone: zone, ...hourCycle() } as const;
+    this.timeForm = new Intl.DateTimeFormat("en-GB", time);
+    this.shortForm = new Intl.DateTimeFormat("en-GB", { weekday: "short", ...time });
     this.longForm = new Intl.DateTimeFormat("en-GB", {
       weekday: "short",
       day: "numeric",
       month: "short",
-      hour: "2-digit",
-      minute: "2-digit",
-      timeZone: zone,
+      ...time,
     });
     this.parts = new Intl.DateTimeFormat("en-GB", {
       weekday: "short",
@@ -37,6 +40,10 @@ export class Clockwork {
   /** `Sat 12:40`; with the date where the build is long. */
   short(minute: number) {
     return this.shortForm.format(this.date(minute)).replace(",", "");
+  }
+  /** `12:40`: of a day that is known. */
+  time(minute: number) {
+    return this.timeForm.format(this.date(minute));
   }
   long(minute: number) {
     return this.longForm.format(this.date(minute)).replaceAll(",", "");

@@ -13,7 +13,8 @@ export type Item = {
   /** Of what it is: technique, material, act. The trade's phrases name these. */
   ids: string[];
 };
-export type AddAt = { zone: string; after: string | null };
+/** Where it goes; `technique`: what was chosen beforehand, in the compendium. */
+export type AddAt = { zone: string; after: string | null; technique?: string };
 
 const COATS_BELOW = 4; // work is offered on so many coats below
 export const MOST_SHOWN = 60;

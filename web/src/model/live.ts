@@ -67,3 +67,29 @@ export function withoutSkipped({ plan, assessment }: { plan: Plan; assessment: A
   const steps = (plan.steps ?? []).filter((s) => assessment.times[s.id]);
   return steps.length < (plan.steps ?? []).length ? { ...plan, steps } : plan;
 }
+
+/** What is told aloud: the verdict of what is chosen, else how many things are wrong. */
+export function heardOf(a: Assessment, plan: Plan, selection: Selection, trying: boolean): string {
+  const said = trying ? "Trying it. " : "";
+  const name = (id: string | null) => plan.steps?.find((s) => s.id === id)?.name ?? "the base material";
+  if (selection?.kind === "seam") {
+    const seam = a.seams[selection.id];
+    if (!seam) return said;
+    const verdict = seam.verdict === "sound" ? "sound" : `${seam.verdict}, ${seam.word}`;
+    return `${said}${name(seam.upper_step)} on ${name(seam.lower_step)}: ${verdict}. ${seam.sentence}`;
+  }
+  return `${said}${countsWords(a)}.`;
+}
+
+const count = (n: number, one: string, many: string) => (n ? [`${n} ${n === 1 ? one : many}`] : []);
+
+/** How many things are wrong, by gravity: "1 clash, 2 waits, 3 cautions". */
+export function countsWords(a: Assessment): string {
+  const of = (v: string) => a.stories.filter((s) => s.verdict === v).length;
+  const said = [
+    ...count(of("clash"), "clash", "clashes"),
+    ...count(of("wait"), "wait", "waits"),
+    ...count(of("caution"), "caution", "cautions"),
+  ];
+  return said.length ? said.join(", ") : "all seams are sound";
+}

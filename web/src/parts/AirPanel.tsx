@@ -1,6 +1,8 @@
 import { Popover } from "radix-ui";
 import type { Air, BenchAir } from "../api/client";
 import type { BuildStore } from "../api/store";
+import { temperatureUnit } from "../drawing/units";
+import { AirButton } from "./AirButton";
 import { Choice, NumberField, TextField } from "./Field";
 
 const MOVES = [
@@ -11,13 +13,10 @@ const MOVES = [
 
 const COOLER_AT_NIGHT = 4; // °C, to begin with
 
-export function airWords(air: Air): string {
-  return `${air.temp_c ?? 20} °C · ${air.rh_pct ?? 50} % · ${air.movement ?? "still"}`;
-}
-
 /** Bench air by day and, if it differs, by night. Every seam and window answers to it. */
 export function AirPanel({ air, store }: { air: BenchAir; store: BuildStore }) {
   const day = air.day ?? {};
+  const warm = temperatureUnit();
   const set = (label: string, change: (now: BenchAir) => BenchAir) =>
     store.edit(label, (plan) => [{ edit: "set_air", air: change(plan.air ?? {}) }]);
   const setOne = (which: "day" | "night", part: Partial<Air>) =>
@@ -26,9 +25,9 @@ export function AirPanel({ air, store }: { air: BenchAir; store: BuildStore }) {
     <div className="grid grid-cols-3 gap-2">
       <NumberField
         label="Temperature"
-        unit="°C"
-        value={now.temp_c ?? 20}
-        onTake={(v) => setOne(which, { temp_c: v })}
+        unit={warm.unit}
+        value={warm.to(now.temp_c ?? 20)}
+        onTake={(v) => setOne(which, { temp_c: Math.round(warm.from(v) * 10) / 10 })}
       />
       <NumberField
         label="Humidity"
@@ -47,16 +46,13 @@ export function AirPanel({ air, store }: { air: BenchAir; store: BuildStore }) {
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <button type="button" className="push" data-bare aria-label={`Bench air: ${airWords(day)}`}>
-          {airWords(day)}
-          {air.night ? <span className="text-ink-2">night {air.night.temp_c} °C</span> : null}
-        </button>
+        <AirButton air={air} />
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
           align="end"
           sideOffset={6}
-          className="z-30 w-96 space-y-3 rounded-md border border-line bg-paper p-4 text-ink shadow-xl"
+          className="z-30 w-96 max-w-[96vw] space-y-3 rounded-md border border-line bg-paper p-4 text-ink shadow-xl"
         >
           <h2 className="font-semibold">Bench air</h2>
           {fields("day", day)}

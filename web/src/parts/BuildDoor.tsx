@@ -4,6 +4,7 @@ import { useEffect, useMemo, type ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import { api, must, type BuildOut, type Knowledge } from "../api/client";
 import { storeOf, useShot, type BuildStore } from "../api/store";
+import { keepLast } from "../model/last";
 import { tell, type TradeWords } from "../model/words";
 
 export function useShipped(): Knowledge | undefined {
@@ -52,6 +53,10 @@ export function BuildDoor({ children }: { children: (store: BuildStore, known: K
     localStorage.setItem("emvar-visited", "yes"); // from now on the door leads to the list of builds
   }, [store]);
   const shot = useShot(store);
+  const name = shot.build?.plan.build.name;
+  useEffect(() => {
+    if (name) keepLast({ id, name });
+  }, [id, name]);
   const known = useKnown(shot.build);
   if (shot.missing)
     return (

@@ -1,30 +1,57 @@
 import { DropdownMenu } from "radix-ui";
 import { useNavigate } from "react-router";
-import type { Plan } from "../api/client";
+import { api, type Plan } from "../api/client";
+import { BuildButton } from "./BuildButton";
 import { SaveLink } from "./Save";
 
-export function BuildMenu({ id, plan, onAbout }: { id: string; plan: Plan; onAbout: () => void }) {
+/** The steps of a build, kept to begin others from. */
+async function keepOutline(id: string, name: string, onSaid: (words: string) => void) {
+  const { data } = await api.POST("/api/builds/{build_id}/outline", {
+    params: { path: { build_id: id } },
+    body: { command_id: crypto.randomUUID(), name },
+  });
+  onSaid(
+    data
+      ? `“${name}” is kept as an outline: it is offered under All builds, where a build begins.`
+      : "The outline was not kept: Emvar did not take it. Try again.",
+  );
+}
+
+export function BuildMenu({
+  id,
+  plan,
+  onAbout,
+  onSaid,
+}: {
+  id: string;
+  plan: Plan;
+  onAbout: () => void;
+  onSaid: (words: string) => void;
+}) {
   const go = useNavigate();
   const item = "flex min-h-8 items-center rounded px-2 text-sm outline-none data-[highlighted]:bg-paper-2";
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>
-        <button type="button" className="push text-base" data-bare>
-          {plan.build.name}
-          <span className="text-ink-2">
-            1:{plan.build.scale} · {(plan.build.base_material ?? "").replaceAll("_", " ")}
-          </span>
-          <span aria-hidden="true">▾</span>
-        </button>
+        <BuildButton plan={plan} />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
           align="start"
           sideOffset={4}
-          className="z-30 w-72 rounded-md border border-line bg-paper p-1 text-ink shadow-xl"
+          className="z-30 w-72 max-w-[96vw] rounded-md border border-line bg-paper p-1 text-ink shadow-xl"
         >
           <DropdownMenu.Item className={item} onSelect={onAbout}>
             This build: zones, schools, own materials
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => void keepOutline(id, plan.build.name, onSaid)}>
+            Keep its steps as an outline
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => go(`/build/${id}/paper/rack`)}>
+            Print the rack
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => go(`/build/${id}/paper/table`)}>
+            Print the table
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => go("/")}>
             All builds, new build, open a file, copies

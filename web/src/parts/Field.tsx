@@ -85,13 +85,20 @@ export function TextField(p: {
   );
 }
 
-export function NumberField(p: {
+type Number_ = {
   label: string;
   value: number | null;
   unit?: string;
-  onTake: (value: number) => Promise<Outcome> | Outcome;
   className?: string;
-}) {
+};
+/** A number; `empty`: it may be taken out again, and is then not given. */
+export function NumberField(
+  p: Number_ &
+    (
+      | { empty: true; onTake: (value: number | null) => Promise<Outcome> | Outcome }
+      | { empty?: false; onTake: (value: number) => Promise<Outcome> | Outcome }
+    ),
+) {
   return (
     <TextField
       label={p.label}
@@ -100,6 +107,7 @@ export function NumberField(p: {
       inputMode="decimal"
       value={p.value === null ? "" : String(Math.round(p.value * 100) / 100)}
       onTake={(text) => {
+        if (p.empty && text.trim() === "") return p.onTake(null);
         const value = Number(text.replace(",", "."));
         if (text.trim() === "" || !Number.isFinite(value))
           return { ok: false, why: `“${text}” is not a number` };

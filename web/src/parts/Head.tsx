@@ -1,104 +1,158 @@
-/** What stands at the head of every view of a build. */
-import type { ReactNode } from "react";
+/** What stands at the head of every view of a build, and, on a narrow screen, the bar of views at thumb's reach. */
+import { lazy, Suspense, type ReactNode } from "react";
 import { Link } from "react-router";
 import type { BuildOut } from "../api/client";
 import { useSaved, type BuildStore } from "../api/store";
+import { AirButton } from "./AirButton";
+import { SettingsButton } from "./SettingsButton";
+import { useSmall } from "./useSmall";
 
-function Views(p: { id: string; on: "rack" | "table" | "bench" | "sittings"; step?: string }) {
-  return (
-    <nav className="flex gap-1" aria-label="Views">
-      <Tab to={`/build/${p.id}`} on={p.on === "rack"} words="Rack" />
-      <Tab to={`/build/${p.id}/table`} on={p.on === "table"} words="Table" />
-      <Tab
-        to={`/build/${p.id}/bench${p.step ? `/${p.step}` : ""}`}
-        on={p.on === "bench"}
-        words="Mix and spray"
-      />
-      <Tab to={`/build/${p.id}/sittings`} on={p.on === "sittings"} words="Sittings" />
-      <Tab to="/compendium" on={false} words="Compendium" />
-    </nav>
-  );
-}
+// What opens in the head comes after the drawing; until then its button stands there.
+const AirPanel = lazy(async () => ({ default: (await import("./AirPanel")).AirPanel }));
+
+export type View = "rack" | "table" | "bench" | "sittings";
+
+const views = (id: string, step?: string) =>
+  [
+    { view: "rack", to: `/build/${id}`, words: "Rack", short: "Rack" },
+    { view: "table", to: `/build/${id}/table`, words: "Table", short: "Table" },
+    {
+      view: "bench",
+      to: `/build/${id}/bench${step ? `/${step}` : ""}`,
+      words: "Mix and spray",
+      short: "Mix",
+    },
+    { view: "sittings", to: `/build/${id}/sittings`, words: "Sittings", short: "Sittings" },
+    { view: "compendium", to: "/compendium", words: "Compendium", short: "Look up" },
+  ] as const;
 
 /** The bar at the head of every view of a build. `name`: what stands for the build; else its name, leading to the plan. */
 export function ViewHead(p: {
   build: BuildOut;
   store: BuildStore;
-  on: "rack" | "table" | "bench" | "sittings";
+  on: View;
   step?: string;
   name?: ReactNode;
-  children?: ReactNode;
+  /** Bench air can be set here. */
+  air?: boolean;
+  onHelp?: () => void;
 }) {
+  const small = useSmall();
   return (
-    <header className="flex h-12 items-center gap-2 border-b border-line bg-surround-deep px-4 no-print">
+    <header className="view-head no-print">
+      <a className="skip" href="#main">
+        To the drawing
+      </a>
       <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
         emvar
       </Link>
       {p.name ?? (
-        <Link to={`/build/${p.build.id}`} className="push" data-bare>
-          {p.build.plan.build.name}
+        <Link to={`/build/${p.build.id}`} className="push min-w-0" data-bare>
+          <span className="truncate">{p.build.plan.build.name}</span>
         </Link>
       )}
-      <Views id={p.build.id} on={p.on} step={p.step} />
+      {small ? null : (
+        <nav className="flex shrink-0 gap-0.5" aria-label="Views">
+          {views(p.build.id, p.step).map((v) => (
+            <Link
+              key={v.view}
+              to={v.to}
+              aria-current={v.view === p.on ? "page" : undefined}
+              className={`flex h-8 items-center rounded px-2 text-sm xl:px-3 ${v.view === p.on ? "bg-paper font-semibold" : "hover:bg-surround"}`}
+            >
+              {v.words}
+            </Link>
+          ))}
+        </nav>
+      )}
       <SavedWord store={p.store} />
       <UndoRedo store={p.store} history={p.build.history} />
-      {p.children}
+      {p.air ? (
+        <Suspense fallback={<AirButton air={p.build.plan.air ?? {}} />}>
+          <AirPanel air={p.build.plan.air ?? {}} store={p.store} />
+        </Suspense>
+      ) : null}
+      <SettingsButton onHelp={p.onHelp} />
+      {p.onHelp && !small ? (
+        <button type="button" className="push" data-bare aria-label="Help and keys" onClick={p.onHelp}>
+          ?
+        </button>
+      ) : null}
     </header>
   );
 }
 
-export function HelpButton({ onOpen }: { onOpen: () => void }) {
+/** The views at thumb's reach. */
+export function ViewsBar(p: { id: string; on: View; step?: string }) {
+  if (!useSmall()) return null;
   return (
-    <button type="button" className="push" data-bare aria-label="Shortcuts" onClick={onOpen}>
-      ?
-    </button>
+    <nav className="views-bar no-print" aria-label="Views">
+      {views(p.id, p.step).map((v) => (
+        <Link
+          key={v.view}
+          to={v.to}
+          aria-current={v.view === p.on ? "page" : undefined}
+          aria-label={v.words}
+          className={v.view === p.on ? "bg-paper font-semibold" : ""}
+        >
+          {v.short}
+        </Link>
+      ))}
+    </nav>
+  );
+}
+
+/** What could not be done and why, under the head, over nothing. */
+export function Refused(p: { why: string | null; onHeard: () => void }) {
+  if (!p.why) return null;
+  return (
+    <div
+      role="alert"
+      className="mx-4 mt-2 flex items-start gap-3 rounded border border-ink bg-paper px-3 py-2 text-sm"
+    >
+      <span>
+        <strong>Not done.</strong> {p.why}
+      </span>
+      <button type="button" className="push ml-auto shrink-0" onClick={p.onHeard}>
+        OK
+      </button>
+    </div>
   );
 }
 
 function UndoRedo({ store, history }: { store: BuildStore; history: BuildOut["history"] }) {
-  return (
-    <>
-      <button
-        type="button"
-        className="push"
-        data-bare
-        disabled={!history.undo}
-        title={history.undo ? `Undo: ${history.undo}` : "Nothing to undo"}
-        onClick={() => void store.undo()}
-      >
-        Undo
-      </button>
-      <button
-        type="button"
-        className="push"
-        data-bare
-        disabled={!history.redo}
-        title={history.redo ? `Redo: ${history.redo}` : "Nothing to redo"}
-        onClick={() => void store.redo()}
-      >
-        Redo
-      </button>
-    </>
-  );
+  const ways = [
+    { name: "Undo", arrow: "↶", of: history.undo, none: "Nothing to undo", act: () => store.undo() },
+    { name: "Redo", arrow: "↷", of: history.redo, none: "Nothing to redo", act: () => store.redo() },
+  ];
+  return ways.map((w) => (
+    <button
+      key={w.name}
+      type="button"
+      className="push"
+      data-bare
+      aria-label={w.name}
+      disabled={!w.of}
+      title={w.of ? `${w.name}: ${w.of}` : w.none}
+      onClick={() => void w.act()}
+    >
+      <span className="hidden xl:inline">{w.name}</span>
+      <span className="text-lg leading-none xl:hidden" aria-hidden="true">
+        {w.arrow}
+      </span>
+    </button>
+  ));
 }
 
 function SavedWord({ store }: { store: BuildStore }) {
   const saved = useSaved(store);
   return (
-    <span className="ml-auto text-xs text-ink-2" role="status" data-testid="saved">
+    <span
+      className={`ml-auto min-w-0 text-xs text-ink-2 ${saved === "waiting" ? "" : "max-[899.9px]:text-transparent"} truncate`}
+      role="status"
+      data-testid="saved"
+    >
       {saved === "saved" ? "Saved" : saved === "saving" ? "Saving" : "Not saved yet: no answer, trying again"}
     </span>
-  );
-}
-
-function Tab({ to, on, words }: { to: string; on: boolean; words: string }) {
-  return (
-    <Link
-      to={to}
-      aria-current={on ? "page" : undefined}
-      className={`flex h-8 items-center rounded px-3 text-sm ${on ? "bg-paper font-semibold" : "hover:bg-surround"}`}
-    >
-      {words}
-    </Link>
   );
 }

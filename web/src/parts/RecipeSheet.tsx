@@ -63,7 +63,10 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
       </div>
       <ul className="space-y-2">
         {parts.map((x, i) => (
-          <li key={i} className="grid grid-cols-[8rem_1fr_8rem_3rem_6.5rem_auto] items-end gap-2">
+          <li
+            key={i}
+            className="flex flex-wrap min-[640px]:grid min-[640px]:grid-cols-[8rem_1fr_8rem_3rem_6.5rem_auto] items-end gap-2"
+          >
             <Choice
               label="As"
               value={x.role}

@@ -21,8 +21,13 @@ const KEYS: [string, string][] = [
 
 export function Shortcuts({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
-    <Sheet open={open} onClose={onClose} title="Keys">
-      <dl className="grid grid-cols-[12rem_1fr] gap-y-2 text-sm">
+    <Sheet open={open} onClose={onClose} title="Help and keys">
+      <p className="mb-3 text-sm">
+        A coat is drawn 19 px high and some pixels more for the square root of its film in µm, so that 2 µm
+        show beside 60; the tallest core fills the height. Where even that has no room, the coats round the
+        chosen one are opened and the others pressed together.
+      </p>
+      <dl className="grid grid-cols-[minmax(6rem,12rem)_1fr] gap-x-3 gap-y-2 text-sm">
         {KEYS.map(([key, words]) => (
           <div key={key} className="contents">
             <dt className="font-semibold">{key}</dt>

@@ -5,15 +5,17 @@ import { api, type CoatStep, type Knowledge, type Seam } from "../../api/client"
 import { useShot, type BuildStore } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
 import { VERDICTS } from "../../drawing/tokens";
+import { areaWords, pressure, distance, told } from "../../drawing/units";
+import { AS_RECOMMENDED, asked, keptGun, type Gun } from "../../model/gun";
 import { BuildDoor } from "../../parts/BuildDoor";
 import { ClockSwitch } from "../../parts/ClockSwitch";
 import { NumberField } from "../../parts/Field";
-import { ViewHead } from "../../parts/Head";
+import { Finder } from "../../parts/Finder";
+import { Refused, ViewHead, ViewsBar } from "../../parts/Head";
 import { RecipeSheet } from "../../parts/RecipeSheet";
-import { ThemeButton } from "../../parts/Theme";
 import { CupColumn, CupControls, mixOf, type Fill } from "./Cup";
 import { StrokesDrawing } from "./Drawings";
-import { AS_RECOMMENDED, asked, Figures, Quantity, type Gun } from "./Figures";
+import { Figures, Quantity } from "./Figures";
 import { InstrumentSheet, InstrumentStrip, useInstruments } from "./Instruments";
 import { KitSheet, usual } from "./KitSheet";
 import { MeasureSheet } from "./MeasureSheet";
@@ -31,11 +33,7 @@ export function BenchView() {
 }
 
 type Hold = Gun & { thinner: { amount: number; revision: number } | null; fill: Fill };
-/** As the step says that it is sprayed; free where it does not say. */
-function keptWith(step: CoatStep): Hold {
-  const { gun, pressure_kpa: pressure, distance_mm: distance } = step.spray ?? {};
-  return { ...FREE, gun: gun ?? null, at: pressure && distance ? { pressure, distance } : null };
-}
+const keptWith = (step: CoatStep): Hold => ({ ...FREE, ...keptGun(step) });
 
 const FREE: Hold = { ...AS_RECOMMENDED, thinner: null, fill: { kind: "area" } };
 
@@ -84,22 +82,11 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
   const at = coats.indexOf(step);
   const to = (s: CoatStep | undefined) => s && void go(`/build/${build.id}/bench/${s.id}`, { replace: true });
   const below = under(plan.steps ?? [], a, step);
-  const area = plan.zones.filter((z) => step.zones.includes(z.id)).reduce((sum, z) => sum + z.area_cm2, 0);
+  const areas = plan.zones.filter((z) => step.zones.includes(z.id)).map((z) => z.area_cm2);
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr_auto] print:block">
-      <ViewHead build={build} store={store} on="bench" step={step.id}>
-        <button type="button" className="push" data-bare onClick={() => setSheet("needs")}>
-          For the build
-        </button>
-        <button type="button" className="push" data-bare onClick={() => setSheet("tools")}>
-          Small tools
-        </button>
-        <button type="button" className="push" data-bare onClick={() => window.print()}>
-          Print
-        </button>
-        <ThemeButton />
-      </ViewHead>
-      <div className="flex items-center gap-2 px-4 pt-2">
+    <div className="shell bench-shell print:block">
+      <ViewHead build={build} store={store} on="bench" step={step.id} />
+      <div className="flex flex-wrap items-center gap-2 px-4 pt-2">
         <h1 className="sr-only">{step.name}</h1>
         <button
           type="button"
@@ -110,19 +97,15 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
         >
           ‹
         </button>
-        <select
-          className="field max-w-72 text-base font-semibold"
-          style={{ fontSize: "var(--text-lg)", height: 34 }}
-          aria-label="Coat"
+        <Finder
+          label="Coat"
+          quiet
+          large
+          className="w-72 max-w-[55vw]"
           value={step.id}
-          onChange={(e) => to(coats.find((s) => s.id === e.target.value))}
-        >
-          {coats.map((s) => (
-            <option key={s.id} value={s.id}>
-              {s.name}
-            </option>
-          ))}
-        </select>
+          options={coats.map((s) => ({ value: s.id, label: s.name }))}
+          onTake={(id) => to(coats.find((s) => s.id === id))}
+        />
         <button
           type="button"
           className="push no-print"
@@ -138,7 +121,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
             .filter((z) => step.zones.includes(z.id))
             .map((z) => z.name.toLowerCase())
             .join(", ")}
-          , {Math.round(area)} cm²
+          , {areaWords(areas)}
         </span>
         <NumberField
           key={step.id}
@@ -152,13 +135,19 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
             ])
           }
         />
-        <span className="ml-auto" />
-        <ClockSwitch store={store} chosen={build.clock} scheduled={build.scheduled} />
-        {shot.refused ? (
-          <span role="alert" className="text-sm font-semibold">
-            Not done. {shot.refused}
-          </span>
-        ) : null}
+        <span className="ml-auto flex flex-wrap items-center gap-1 no-print">
+          <ClockSwitch store={store} chosen={build.clock} scheduled={build.scheduled} />
+          <button type="button" className="push" data-bare onClick={() => setSheet("needs")}>
+            For the build
+          </button>
+          <button type="button" className="push" data-bare onClick={() => setSheet("tools")}>
+            Small tools
+          </button>
+          <Link className="push" data-bare to={`/build/${build.id}/paper/card/${step.id}`}>
+            Print
+          </Link>
+        </span>
+        <Refused why={shot.refused} onHeard={() => store.heard()} />
         {error ? (
           <span role="alert" className="text-sm font-semibold">
             {error.message}
@@ -167,7 +156,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
       </div>
       {card ? (
         <>
-          <div className="grid min-h-0 grid-cols-[19rem_1fr_15.5rem] gap-3 px-4 pt-2 print:grid-cols-[17rem_1fr_13rem]">
+          <main id="main" tabIndex={-1} className="bench-parts">
             <CupColumn card={card} colour={colour}>
               <CupControls
                 step={step}
@@ -183,14 +172,16 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
                 onRecipe={() => setSheet("recipe")}
               />
             </CupColumn>
-            <Stage
-              card={card}
-              colour={colour}
-              under={below}
-              gauge={gauge?.trusted ? (gauge.values.gauge_kpa ?? null) : null}
-              at={hold.at && { pressure: follows ?? hold.at.pressure, distance: hold.at.distance }}
-              onAt={(at) => setHold({ at })}
-            />
+            <div data-stage className="min-h-0 min-w-0">
+              <Stage
+                card={card}
+                colour={colour}
+                under={below}
+                gauge={gauge?.trusted ? (gauge.values.gauge_kpa ?? null) : null}
+                at={hold.at && { pressure: follows ?? hold.at.pressure, distance: hold.at.distance }}
+                onAt={(at) => setHold({ at })}
+              />
+            </div>
             <Figures
               card={card}
               hold={hold}
@@ -218,15 +209,15 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
                   ]),
               }}
             />
-          </div>
-          <footer className="grid grid-cols-[1fr_18rem_20rem] gap-x-6 gap-y-2 border-t border-line bg-paper px-4 py-3">
+          </main>
+          <footer className="bench-foot border-t border-line bg-paper px-4 py-3">
             <div className="min-w-0">
               <h2 className="text-lg font-semibold">
                 {card.laying?.words ?? (card.ladder.length ? card.how : "How much")}
               </h2>
               {card.point ? (
                 <p className="mb-2 text-sm">
-                  Hand {(card.speed_mm_s / 10).toFixed(0)} cm/s; a pattern {card.point.width_mm.toFixed(0)} mm
+                  Hand {distance(card.speed_mm_s)} a second; a pattern {card.point.width_mm.toFixed(0)} mm
                   wide, half over the last; about {Math.max(Math.round(card.laying?.spray_min ?? 0), 1)} min
                   with the pauses.
                 </p>
@@ -262,9 +253,9 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
               </h2>
               <ul className="space-y-0.5">
                 {card.tonight.map((t) => (
-                  <li key={t}>{t}</li>
+                  <li key={t}>{told(t)}</li>
                 ))}
-                {card.film_words ? <li>{card.film_words}</li> : null}
+                {card.film_words ? <li>{told(card.film_words)}</li> : null}
                 {worstSeams(a.seams, step.id).map((s) => (
                   <li key={s.id}>
                     <Link
@@ -282,7 +273,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
                   .filter((r) => r.step_id === step.id)
                   .map((r) => (
                     <li key={r.id}>
-                      {r.sentence} {r.advice}
+                      {told(r.sentence)} {told(r.advice)}
                     </li>
                   ))}
               </ul>
@@ -291,10 +282,10 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
               {a.notes
                 .filter((n) => n.step_id === step.id)
                 .map((n) => (
-                  <li key={n.caution}>{n.text}</li>
+                  <li key={n.caution}>{told(n.text)}</li>
                 ))}
             </ul>
-            <div className="col-span-3">
+            <div className="bench-strip">
               <InstrumentStrip all={instruments} onOpen={() => setSheet("instruments")} />
             </div>
           </footer>
@@ -302,6 +293,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
       ) : (
         <main aria-busy="true" />
       )}
+      <ViewsBar id={build.id} on="bench" step={step.id} />
       <InstrumentSheet all={instruments} open={sheet === "instruments"} onClose={() => setSheet(null)} />
       <KitSheet plan={plan} store={store} open={sheet === "kit"} onClose={() => setSheet(null)} />
       <NeedsSheet
@@ -335,8 +327,8 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
 function sprayWords(spray: NonNullable<CoatStep["spray"]>, guns: { id: string; name: string }[]): string {
   return [
     guns.find((g) => g.id === spray.gun)?.name,
-    spray.pressure_kpa && `${(spray.pressure_kpa / 100).toFixed(2)} bar`,
-    spray.distance_mm && `${(spray.distance_mm / 10).toFixed(1)} cm`,
+    spray.pressure_kpa && pressure(spray.pressure_kpa),
+    spray.distance_mm && distance(spray.distance_mm),
   ]
     .filter(Boolean)
     .join(", ");

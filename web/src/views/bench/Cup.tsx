@@ -2,6 +2,7 @@
 import type { ReactNode } from "react";
 import type { Card, CoatStep, Knowledge, Mix } from "../../api/client";
 import type { BuildStore } from "../../api/store";
+import { sensible, told } from "../../drawing/units";
 import { Choice, NumberField } from "../../parts/Field";
 import { CupDrawing } from "./Drawings";
 
@@ -30,14 +31,14 @@ export function CupColumn({ card, colour, children }: { card: Card; colour: stri
       {card.mixed ? children : null}
       {t ? (
         <p className="leading-tight" data-testid="thickness">
-          <strong className="text-xl">{t.mm2_s.toPrecision(2)} mm²/s</strong> like {t.like}
+          <strong className="text-xl">{sensible(t.mm2_s)} mm²/s</strong> like {t.like}
           {t.ready && t.ready !== "ready" ? <strong>: too {t.ready} to spray</strong> : ""}
           <span className="block text-xs text-ink-2">
-            {t.low_mpas.toPrecision(2)} to {t.high_mpas.toPrecision(2)} mPa·s, {t.basis}
+            {sensible(t.low_mpas)} to {sensible(t.high_mpas)} mPa·s, {t.basis}
           </span>
         </p>
       ) : null}
-      {card.correction ? <p className="text-sm font-semibold">{card.correction}</p> : null}
+      {card.correction ? <p className="text-sm font-semibold">{told(card.correction)}</p> : null}
     </section>
   );
 }

@@ -1,4 +1,5 @@
 /** The cup in drops, the strokes on the core, and a wash's strengths, each to one scale. */
+import { volume } from "../../drawing/units";
 import type { Card } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
 
@@ -26,12 +27,12 @@ export function CupDrawing({ cup, colour }: { cup: NonNullable<Card["cup"]>; col
   }
   const fill = (role: string) => (role === "paint" ? colour : role === "thinner" ? "#f4f4f0" : "#b9c4cc");
   return (
-    <div className="grid grid-cols-[8.5rem_1fr] gap-3" data-testid="cup">
+    <div className="grid grid-cols-[minmax(6rem,8.5rem)_minmax(0,1fr)] gap-3" data-testid="cup">
       <svg
         viewBox={`0 0 136 ${H}`}
         className="h-[204px] w-full"
         role="img"
-        aria-label={`${total.toFixed(2)} mL in the cup`}
+        aria-label={`${volume(total)} in the cup`}
       >
         <path
           d={`M4 14L18 ${bottom}Q68 ${H} 118 ${bottom}L132 14`}
@@ -66,12 +67,15 @@ export function CupDrawing({ cup, colour }: { cup: NonNullable<Card["cup"]>; col
       <ol className="flex flex-col-reverse justify-start gap-3 pb-3">
         {pours.map(({ name, role, drops: n, ml }) => (
           <li key={name} className="leading-tight">
-            <strong className="text-xl">{counted ? n : ml.toFixed(1)}</strong>{" "}
-            <span className="text-sm">{counted ? (n === 1 ? "drop" : "drops") : "mL"}</span>
+            <strong className="text-xl">{counted ? n : volume(ml).split(" ")[0]}</strong>{" "}
+            <span className="text-sm">
+              {counted ? (n === 1 ? "drop" : "drops") : volume(ml).split(" ").slice(1).join(" ")}
+            </span>
             <span className="block text-sm">{name}</span>
             <span className="block text-xs text-ink-2">
-              {role === "paint" ? "" : `${role.replaceAll("_", " ")}, `}
-              {counted ? `${ml.toFixed(2)} mL` : `${n} drops`}
+              {[role === "paint" ? "" : role.replaceAll("_", " "), counted ? volume(ml) : ""]
+                .filter(Boolean)
+                .join(", ")}
             </span>
           </li>
         ))}
@@ -92,7 +96,7 @@ export function StrokesDrawing(p: { card: Card; colour: string; sheen: string; u
         const um = n * lay.dry_per_coat_um;
         const share = Math.min(1, um / Math.max(p.card.film_um * 0.6, 1));
         return (
-          <li key={n} className="w-20">
+          <li key={n} className="w-20 min-w-0 shrink">
             {n ? (
               <span
                 className="block"
@@ -116,9 +120,9 @@ export function StrokesDrawing(p: { card: Card; colour: string; sheen: string; u
 /** One bottle at several strengths: each use as the shade that it leaves, with the range, and its drops. */
 export function LadderDrawing({ card, colour }: { card: Card; colour: string }) {
   return (
-    <ol className="grid h-full content-center gap-2 px-6" data-testid="ladder">
+    <ol className="grid h-full content-center gap-2 min-[900px]:px-6" data-testid="ladder">
       {card.ladder.map((r) => (
-        <li key={r.use} className="grid grid-cols-[8rem_1fr_13rem] items-center gap-4">
+        <li key={r.use} className="grid items-center gap-x-4 gap-y-1 min-[900px]:grid-cols-[8rem_1fr_13rem]">
           <span className="font-semibold">{r.use}</span>
           <span
             className="grid h-12 grid-cols-3 overflow-hidden rounded-sm border border-line bg-paper-2 text-xs"
@@ -161,10 +165,10 @@ export function FilmDrawing({ card, colour, under }: { card: Card; colour: strin
       : [["dry", card.film_um]];
   const scale = Math.min(12, 180 / Math.sqrt(Math.max(wet, card.film_um)));
   return (
-    <div className="grid content-center gap-6 px-8" data-testid="film">
+    <div className="grid content-center gap-6 min-[900px]:px-8" data-testid="film">
       <ol className="flex items-end gap-8">
         {films.map(([words, um]) => (
-          <li key={words} className="w-56">
+          <li key={words} className="w-56 max-w-[38vw]">
             <span
               className="block"
               style={{

@@ -1,27 +1,9 @@
 /** What happens at the point where the gun is held, what to turn, and how much it takes. */
 import type { Card } from "../../api/client";
+import type { Gun } from "../../model/gun";
 import { useWords } from "../../parts/BuildDoor";
+import { distance, pressure, told, volume } from "../../drawing/units";
 import { Choice } from "../../parts/Field";
-
-/** How the gun is held; null: as recommended. `only`: the one pressure there is, kPa. */
-export type Gun = {
-  at: { pressure: number; distance: number } | null;
-  trigger: number | null;
-  gun: string | null;
-  only: number | null;
-};
-export const AS_RECOMMENDED: Gun = { at: null, trigger: null, gun: null, only: null };
-
-/** The gun's part of the question that is put to the server. */
-export function asked(g: Gun) {
-  return {
-    gun: g.gun ?? undefined,
-    trigger: g.trigger ?? undefined,
-    only_kpa: g.only ?? undefined,
-    pressure_kpa: g.at?.pressure,
-    distance_mm: g.at?.distance,
-  };
-}
 
 export function Figures(p: {
   card: Card;
@@ -53,7 +35,7 @@ export function Figures(p: {
       <p className="text-xl leading-tight font-semibold">
         <span className="inline-block first-letter:uppercase">{words.sprayed(point.zone)}</span>
         <span className="block text-base font-normal">
-          {(point.pressure_kpa / 100).toFixed(2)} bar, {(point.distance_mm / 10).toFixed(1)} cm
+          {pressure(point.pressure_kpa)}, {distance(point.distance_mm)}
         </span>
       </p>
       <dl>
@@ -66,9 +48,12 @@ export function Figures(p: {
       {best ? (
         <p>
           {hold.only === null
-            ? `Best ${(best.pressure_range_kpa[0]! / 100).toFixed(1)}–${(best.pressure_range_kpa[1]! / 100).toFixed(1)} bar with the trigger open, `
-            : `Best with ${(hold.only / 100).toFixed(2)} bar: `}
-          {(best.distance_range_mm[0]! / 10).toFixed(0)}–{(best.distance_range_mm[1]! / 10).toFixed(0)} cm.
+            ? `Best ${told(`${(best.pressure_range_kpa[0]! / 100).toFixed(1)}–${(best.pressure_range_kpa[1]! / 100).toFixed(1)} bar`)} with the trigger open, `
+            : `Best with ${pressure(hold.only)}: `}
+          {told(
+            `${(best.distance_range_mm[0]! / 10).toFixed(0)}–${(best.distance_range_mm[1]! / 10).toFixed(0)} cm`,
+          )}
+          .
         </p>
       ) : (
         <p className="font-semibold">Nothing in reach lays evenly: thin it, or another needle.</p>
@@ -88,7 +73,7 @@ export function Figures(p: {
       {card.knobs.map(([knob, words]) => (
         <p key={knob}>
           <span className="text-ink-2">If only the {knob} can move: </span>
-          {words}
+          {told(words)}
         </p>
       ))}
       <div className="flex items-end gap-1.5 no-print">
@@ -166,8 +151,8 @@ export function Quantity({ card }: { card: Card }) {
         <span style={{ width: share(q.left_ml) }} className="bg-paper" />
       </div>
       <p className="text-sm">
-        {total.toFixed(total < 2 ? 2 : 1)} mL in all{card.cups > 1 ? `, ${card.cups} cups` : ""}:{" "}
-        {q.landed_ml.toFixed(2)} lands, {q.lost_ml.toFixed(2)} is lost, {q.left_ml} stays in the cup.
+        {volume(total)} in all{card.cups > 1 ? `, ${card.cups} cups` : ""}: {volume(q.landed_ml)} lands,{" "}
+        {volume(q.lost_ml)} is lost, {volume(q.left_ml)} stays in the cup.
       </p>
     </div>
   );

@@ -2,12 +2,15 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Method } from "../../api/client";
+import { AS_RECOMMENDED, asked, type Gun } from "../../model/gun";
 import { useShipped, useWords } from "../../parts/BuildDoor";
 import { Choice, NumberField } from "../../parts/Field";
-import { ThemeButton } from "../../parts/Theme";
+import { temperature, temperatureUnit, told } from "../../drawing/units";
+import { Finder } from "../../parts/Finder";
+import { SettingsButton } from "../../parts/SettingsButton";
 import { CupColumn } from "./Cup";
 import { StrokesDrawing } from "./Drawings";
-import { AS_RECOMMENDED, asked, Figures, Quantity, type Gun } from "./Figures";
+import { Figures, Quantity } from "./Figures";
 import { Stage, useCard } from "./Stage";
 
 const BARE = "#8e8e8b";
@@ -51,21 +54,21 @@ export function HandView() {
     />
   );
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr_auto]">
-      <header className="flex h-12 items-center gap-3 border-b border-line bg-surround-deep px-4 no-print">
+    <div className="shell bench-shell">
+      <header className="view-head no-print">
         <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
           emvar
         </Link>
         <h1 className="text-base font-semibold">A paint in hand</h1>
         <span className="ml-auto" />
-        <ThemeButton />
+        <SettingsButton />
       </header>
       <div className="flex flex-wrap items-start gap-3 px-4 pt-2 no-print">
-        <Choice
+        <Finder
           label="Paint"
           className="w-64"
           value={material}
-          options={known.coats.map((c) => ({ value: c.id, label: c.name }))}
+          options={known.coats.map((c) => ({ value: c.id, label: c.name, under: c.use, words: c.words }))}
           onTake={(v) => {
             setMaterial(v);
             setFigures({ ...figures, parts: null, film_um: null });
@@ -83,7 +86,19 @@ export function HandView() {
         {figure("area_cm2", "Area", "cm²", 0.1, 100000)}
         {figure("film_um", "Dry film", "µm", 0.1, 1000)}
         {figure("nozzle_mm", "Nozzle", "mm", 0.15, 0.8)}
-        {figure("temp_c", "Air", "°C", -10, 60)}
+        <NumberField
+          label="Air"
+          unit={temperatureUnit().unit}
+          className="w-24"
+          value={temperatureUnit().to(figures.temp_c ?? usual.temp_c!)}
+          onTake={(v) => {
+            const temp_c = temperatureUnit().from(v);
+            if (!(temp_c >= -10 && temp_c <= 60))
+              return { ok: false, why: `${temperature(-10)} to ${temperature(60)}` };
+            setFigures({ ...figures, temp_c });
+            return { ok: true };
+          }}
+        />
         {figure("rh_pct", "Humidity", "%", 0, 100)}
         {error ? (
           <p role="alert" className="self-end text-sm font-semibold">
@@ -93,28 +108,30 @@ export function HandView() {
       </div>
       {card ? (
         <>
-          <div className="grid min-h-0 grid-cols-[19rem_1fr_15.5rem] gap-3 px-4 pt-3">
+          <main id="main" className="bench-parts">
             <CupColumn card={card} colour={colour} />
-            <Stage
-              card={card}
-              colour={colour}
-              under={BARE}
-              gauge={null}
-              at={hold.at}
-              onAt={(at) => setHold({ ...hold, at })}
-            />
+            <div data-stage className="min-h-0 min-w-0">
+              <Stage
+                card={card}
+                colour={colour}
+                under={BARE}
+                gauge={null}
+                at={hold.at}
+                onAt={(at) => setHold({ ...hold, at })}
+              />
+            </div>
             <Figures
               card={card}
               hold={hold}
               setHold={(part) => setHold({ ...hold, ...part })}
               guns={card.gun ? [card.gun] : []}
             />
-          </div>
+          </main>
           <footer className="border-t border-line bg-paper px-4 py-3">
             <h2 className="text-lg font-semibold">{card.laying?.words ?? card.how}</h2>
             <StrokesDrawing card={card} colour={colour} sheen={coat?.sheen ?? "matt"} under={BARE} />
             <Quantity card={card} />
-            <p className="text-sm">{card.tonight.join(" ")}</p>
+            <p className="text-sm">{told(card.tonight.join(" "))}</p>
             <p className="text-xs text-ink-2">
               Spray under extraction with a combined filter mask, and follow the data sheet.
             </p>

@@ -1,7 +1,8 @@
 /** The bench's instruments: small simulated stand-ins that the screens read; each can be set, and made to misbehave. */
+import { pressure, temperature } from "../../drawing/units";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, problemWords, type Instrument } from "../../api/client";
+import { api, plainWords, type Instrument } from "../../api/client";
 import { Choice, NumberField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
 
@@ -15,9 +16,9 @@ export function useInstruments() {
 }
 
 const FIGURES: Record<string, [string, (v: number) => string]> = {
-  gauge_kpa: ["gauge", (v) => `${(v / 100).toFixed(2)} bar`],
-  tank_kpa: ["tank", (v) => `${(v / 100).toFixed(1)} bar`],
-  temp_c: ["air", (v) => `${v.toFixed(1)} °C`],
+  gauge_kpa: ["gauge", (v) => pressure(v)],
+  tank_kpa: ["tank", (v) => pressure(v)],
+  temp_c: ["air", (v) => temperature(v)],
   rh_pct: ["humidity", (v) => `${v.toFixed(0)} %`],
   grams: ["scale", (v) => `${v.toFixed(2)} g`],
 };
@@ -35,7 +36,7 @@ const CONTROLS: Record<string, [string, string, string][]> = {
 
 export function InstrumentStrip({ all, onOpen }: { all: Instrument[]; onOpen: () => void }) {
   return (
-    <div className="flex items-center gap-4 text-sm" data-testid="instruments">
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-1 text-sm" data-testid="instruments">
       {all.map((i) =>
         Object.entries(i.values)
           .filter(([f]) => FIGURES[f])
@@ -64,7 +65,7 @@ export function InstrumentSheet(p: { all: Instrument[]; open: boolean; onClose: 
         body: { field: knob.field, value: knob.value },
       });
       if (data) client.setQueryData(["instruments"], data);
-      const words = data ? "" : problemWords(error?.problems);
+      const words = data ? "" : plainWords(error?.problems);
       setWhy(words);
       return words;
     },

@@ -25,7 +25,10 @@ export function KitSheet(p: { plan: Plan; store: BuildStore; open: boolean; onCl
     <Sheet open={p.open} onClose={p.onClose} title="Spraying kit" wide>
       <ul className="space-y-2">
         {guns.map((g) => (
-          <li key={g.id} className="grid grid-cols-[1fr_6rem_9rem_7rem_auto] items-end gap-2">
+          <li
+            key={g.id}
+            className="flex flex-wrap min-[640px]:grid min-[640px]:grid-cols-[1fr_6rem_9rem_7rem_auto] items-end gap-2"
+          >
             <TextField label="Airbrush" value={g.name} onTake={(name) => change(g.id, { name })} />
             <NumberField
               label="Nozzle"

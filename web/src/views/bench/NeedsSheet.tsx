@@ -1,4 +1,5 @@
 /** Paint and thinner for the whole build, as levels side by side. */
+import { volume } from "../../drawing/units";
 import { useQuery } from "@tanstack/react-query";
 import { api } from "../../api/client";
 import { Sheet } from "../../parts/Panel";
@@ -15,7 +16,10 @@ export function NeedsSheet(p: { build: string; revision: number; open: boolean; 
     <Sheet open={p.open} onClose={p.onClose} title="Paint and thinner for the build" wide>
       <ul className="space-y-1 text-sm" data-testid="needs">
         {(data ?? []).map((n) => (
-          <li key={n.material} className="grid grid-cols-[14rem_1fr_11rem] items-center gap-3">
+          <li
+            key={n.material}
+            className="flex flex-wrap min-[640px]:grid min-[640px]:grid-cols-[14rem_1fr_11rem] items-center gap-3"
+          >
             <span>
               {n.name}
               <span className="text-ink-2">
@@ -34,7 +38,7 @@ export function NeedsSheet(p: { build: string; revision: number; open: boolean; 
               <span className="absolute h-3 w-[3px] bg-ink" style={{ left: `${(100 * n.ml) / most}%` }} />
             </span>
             <span>
-              <strong>{n.ml < 0.1 ? "under 0.1" : n.ml.toFixed(1)} mL</strong>{" "}
+              <strong>{volume(Math.max(n.ml, 0.01))}</strong>{" "}
               <span className="text-ink-2">
                 {n.low_ml.toFixed(1)} to {n.high_ml.toFixed(1)}
               </span>

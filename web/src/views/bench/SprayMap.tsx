@@ -6,8 +6,16 @@ import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Card } from "../../api/client";
 import { useWords } from "../../parts/BuildDoor";
 import { inkOn } from "../../drawing/colour";
+import { distance, lengthUnit, pressure, pressureUnit, units } from "../../drawing/units";
 
 type SprayMapData = NonNullable<Card["map"]>;
+/** Where the scales are marked, in each unit. */
+const PRESSURES = {
+  bar: [0.5, 1, 1.5, 2, 2.5],
+  psi: [5, 10, 15, 20, 25, 30, 35],
+  kPa: [50, 100, 150, 200, 250],
+};
+const DISTANCES = { cm: [5, 10, 15, 20, 25, 30], in: [2, 4, 6, 8, 10, 12] };
 const PAD = { left: 52, right: 14, top: 26, bottom: 38 };
 
 /** 0 to 1, always the same at the same place, so that the picture does not flicker. */
@@ -192,7 +200,7 @@ export function SprayMap(p: {
     ArrowDown: [0, -5],
   };
   const inkOf = (letter: string) => (letter === "g" || letter === "d" ? "#000000" : inkOn(p.colour));
-  const words = `${(p.at.pressure / 100).toFixed(2)} bar, ${(p.at.distance / 10).toFixed(1)} cm: ${p.zone}`;
+  const words = `${pressure(p.at.pressure)}, ${distance(p.at.distance)}: ${p.zone}`;
   return (
     <div ref={box} className="relative h-full min-h-0 w-full select-none" data-testid="map">
       <canvas
@@ -207,28 +215,26 @@ export function SprayMap(p: {
         aria-hidden="true"
       />
       <svg className="pointer-events-none absolute inset-0 h-full w-full text-xs" aria-hidden="true">
-        {[0.5, 1, 1.5, 2, 2.5].map((bar) => (
-          <g key={bar}>
-            <line
-              x1={x(bar * 100)}
-              x2={x(bar * 100)}
-              y1={PAD.top + h}
-              y2={PAD.top + h + 5}
-              stroke="var(--ink)"
-            />
-            <text x={x(bar * 100)} y={PAD.top + h + 18} textAnchor="middle" fill="var(--ink)">
-              {bar} bar
-            </text>
-          </g>
-        ))}
-        {[5, 10, 15, 20, 25, 30].map((cm) => (
-          <g key={cm}>
-            <line x1={PAD.left - 5} x2={PAD.left} y1={y(cm * 10)} y2={y(cm * 10)} stroke="var(--ink)" />
-            <text x={PAD.left - 9} y={y(cm * 10) + 4} textAnchor="end" fill="var(--ink)">
-              {cm} cm
-            </text>
-          </g>
-        ))}
+        {PRESSURES[units().pressure]
+          .map((mark) => pressureUnit().from(mark))
+          .map((kpa) => (
+            <g key={kpa}>
+              <line x1={x(kpa)} x2={x(kpa)} y1={PAD.top + h} y2={PAD.top + h + 5} stroke="var(--ink)" />
+              <text x={x(kpa)} y={PAD.top + h + 18} textAnchor="middle" fill="var(--ink)">
+                {Math.round(pressureUnit().to(kpa) * 10) / 10} {pressureUnit().unit}
+              </text>
+            </g>
+          ))}
+        {DISTANCES[units().length]
+          .map((mark) => lengthUnit().from(mark))
+          .map((mm) => (
+            <g key={mm}>
+              <line x1={PAD.left - 5} x2={PAD.left} y1={y(mm)} y2={y(mm)} stroke="var(--ink)" />
+              <text x={PAD.left - 9} y={y(mm) + 4} textAnchor="end" fill="var(--ink)">
+                {Math.round(lengthUnit().to(mm))} {lengthUnit().unit}
+              </text>
+            </g>
+          ))}
         {places(map).map(([letter, u, v]) => (
           <text
             key={letter}
@@ -283,7 +289,7 @@ export function SprayMap(p: {
               strokeDasharray="2 4"
             />
             <text x={x(p.gauge)} y={PAD.top - 10} textAnchor="middle" fill="var(--ink)" fontWeight={600}>
-              gauge {(p.gauge / 100).toFixed(2)}
+              gauge {pressureUnit().words(p.gauge)}
             </text>
           </>
         ) : null}

@@ -1,8 +1,8 @@
 /** The middle of the bench: the map where it is sprayed, the ladder of a wash, else the film. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { problemWords, type Card, type Problem } from "../../api/client";
+import { plainWords, type Card, type Problem } from "../../api/client";
 import { FilmDrawing, LadderDrawing } from "./Drawings";
-import type { Gun } from "./Figures";
+import type { Gun } from "../../model/gun";
 import { SprayMap } from "./SprayMap";
 
 type Answer = { data?: unknown; error?: { problems: Problem[] } };
@@ -13,7 +13,7 @@ export function useCard(queryKey: unknown[], ask: () => Promise<Answer>, enabled
     queryKey,
     queryFn: async () => {
       const { data, error } = await ask();
-      if (!data) throw new Error(problemWords(error?.problems));
+      if (!data) throw new Error(plainWords(error?.problems));
       return data as Card;
     },
     enabled,

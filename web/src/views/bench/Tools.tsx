@@ -1,8 +1,9 @@
 /** Small tools that need no plan: each answers as it is typed. */
+import { areaWords } from "../../drawing/units";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { Link } from "react-router";
-import { api, problemWords, type Plan, type Problem, type Zone } from "../../api/client";
+import { api, plainWords, type Plan, type Problem, type Zone } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { useShipped, useWords } from "../../parts/BuildDoor";
 import { Sheet } from "../../parts/Panel";
@@ -130,14 +131,14 @@ function Tool({ row, cups, zones, onArea }: { row: Row; cups: { id: string; name
         params: { path: { name: row.tool }, query: given },
       });
       const why = (answer.error as { problems?: Problem[] } | undefined)?.problems;
-      return answer.data ?? { values: {} as Record<string, number>, words: problemWords(why) };
+      return answer.data ?? { values: {} as Record<string, number>, words: plainWords(why) };
     },
     enabled: !row.pick || !!chosen,
     placeholderData: keepPreviousData,
     retry: false,
   });
   return (
-    <li className="grid grid-cols-[9rem_1fr_18rem] items-center gap-3 border-b border-line-soft py-1">
+    <li className="flex flex-wrap min-[640px]:grid min-[640px]:grid-cols-[9rem_1fr_18rem] items-center gap-3 border-b border-line-soft py-1">
       <h3 className="font-semibold">{row.title}</h3>
       <div className="flex flex-wrap items-center gap-2 text-sm">
         {row.pick ? (
@@ -187,7 +188,7 @@ function Tool({ row, cups, zones, onArea }: { row: Row; cups: { id: string; name
             <option value="">Put into zone…</option>
             {zones.map((z) => (
               <option key={z.id} value={z.id}>
-                {z.name}, now {Math.round(z.area_cm2)} cm²
+                {z.name}, now {areaWords([z.area_cm2])}
               </option>
             ))}
           </select>

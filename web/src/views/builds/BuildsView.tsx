@@ -1,60 +1,37 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { problemWords, type Problem } from "../../api/client";
-import { ThemeButton } from "../../parts/Theme";
+import { SettingsButton } from "../../parts/SettingsButton";
+import { Begin } from "./Begin";
+import { BuildCard } from "./BuildCard";
 import { Copies } from "./Copies";
 import { useBuilds } from "./useBuilds";
-import { SaveLink } from "../../parts/Save";
 
-type Draft = { name: string; scale: string; zones: string };
 const day = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium" });
 
 /** All builds; open a file or begin a new one; the trash; copies of everything. */
 export function BuildsView() {
   const go = useNavigate();
   const all = useBuilds();
-  const file = useRef<HTMLInputElement>(null);
   const [problems, setProblems] = useState<{ of: string; list: Problem[] } | null>(null);
-  const [draft, setDraft] = useState<Draft>({ name: "", scale: "72", zones: "Hull, Deck, House" });
   const send = async (of: string, body: string | File) => {
     const taken = await all.send(body);
     if ("id" in taken) go(`/build/${taken.id}`);
     else setProblems({ of, list: taken.problems });
   };
-  const make = () => {
-    const zones = draft.zones
-      .split(",")
-      .map((z) => z.trim())
-      .filter(Boolean);
-    const start = new Date();
-    start.setMinutes(0, 0, 0);
-    void send(
-      "The new build",
-      JSON.stringify({
-        format: "emvar-plan",
-        version: 1,
-        build: {
-          name: draft.name,
-          scale: Number(draft.scale),
-          starts_at: start.toISOString(),
-          timezone: Intl.DateTimeFormat().resolvedOptions().timeZone,
-        },
-        zones: (zones.length ? zones : ["All of it"]).map((name, i) => ({
-          id: `zone-${i + 1}`,
-          name,
-          area_cm2: 100,
-        })),
-        steps: [],
-      }),
-    );
-  };
   return (
-    <main className="mx-auto max-w-3xl space-y-8 px-4 py-10">
-      <header className="flex items-baseline">
+    <main className="mx-auto max-w-6xl space-y-8 px-4 py-6">
+      <header className="flex flex-wrap items-baseline gap-y-1">
         <h1 className="text-xl font-bold tracking-tight">emvar</h1>
         <p className="ml-4 text-ink-2">what each layer does to the next, and when</p>
-        <span className="ml-auto">
-          <ThemeButton />
+        <span className="ml-auto flex gap-1">
+          <Link className="push" data-bare to="/compendium">
+            Compendium
+          </Link>
+          <Link className="push" data-bare to="/bench">
+            A paint in hand
+          </Link>
+          <SettingsButton />
         </span>
       </header>
       {all.said ? (
@@ -80,33 +57,9 @@ export function BuildsView() {
           </p>
         ) : null}
         {all.builds?.length === 0 ? <p>No builds yet. Begin one below, or open a file.</p> : null}
-        <ul className="border-t border-line">
+        <ul className="grid grid-cols-[repeat(auto-fill,minmax(16rem,1fr))] gap-3">
           {all.builds?.map((b) => (
-            <li key={b.id} className="flex min-h-12 items-center gap-3 border-b border-line">
-              <Link to={`/build/${b.id}`} className="flex-1 py-2 font-semibold hover:underline">
-                {b.name}
-                <span className="ml-3 text-sm font-normal text-ink-2">
-                  {b.zones} zones, {b.steps} steps
-                </span>
-              </Link>
-              <SaveLink
-                className="push"
-                data-bare
-                href={`/api/builds/${b.id}/build.zip`}
-                aria-label={`Save ${b.name} as a file`}
-              >
-                Save
-              </SaveLink>
-              <button
-                type="button"
-                className="push"
-                data-bare
-                aria-label={`Delete ${b.name}`}
-                onClick={() => all.remove(b.id)}
-              >
-                Delete
-              </button>
-            </li>
+            <BuildCard key={b.id} build={b} onRemove={() => all.remove(b.id)} />
           ))}
         </ul>
         {all.waits ? <p role="status">Not done yet: Emvar does not answer. It is tried again.</p> : null}
@@ -148,65 +101,16 @@ export function BuildsView() {
           </details>
         ) : null}
       </section>
-      <section>
-        <h2 className="mb-2 text-lg font-semibold">Begin</h2>
-        <form
-          className="grid grid-cols-[1fr_6rem] gap-3 rounded bg-paper p-4"
-          onSubmit={(e) => {
-            e.preventDefault();
-            make();
-          }}
-        >
-          <label className="text-xs text-ink-2">
-            Name of the build
-            <input
-              className="field block w-full text-ink"
-              required
-              value={draft.name}
-              onChange={(e) => setDraft({ ...draft, name: e.target.value })}
-            />
-          </label>
-          <label className="text-xs text-ink-2">
-            Scale 1:
-            <input
-              className="field block w-full text-ink"
-              inputMode="numeric"
-              value={draft.scale}
-              onChange={(e) => setDraft({ ...draft, scale: e.target.value })}
-            />
-          </label>
-          <label className="col-span-2 text-xs text-ink-2">
-            Zones painted apart, with commas between
-            <input
-              className="field block w-full text-ink"
-              value={draft.zones}
-              onChange={(e) => setDraft({ ...draft, zones: e.target.value })}
-            />
-          </label>
-          <div className="col-span-2 flex gap-2">
-            <button type="submit" className="push" data-strong>
-              Begin this build
-            </button>
-            <button type="button" className="push" onClick={() => file.current?.click()}>
-              Open a file
-            </button>
-            <input
-              ref={file}
-              type="file"
-              accept=".json,.zip,application/json,application/zip"
-              className="sr-only"
-              aria-label="Plan file or saved build"
-              tabIndex={-1}
-              onChange={async (e) => {
-                const chosen = e.target.files?.[0];
-                e.target.value = "";
-                if (chosen)
-                  await send(chosen.name, chosen.name.endsWith(".zip") ? chosen : await chosen.text());
-              }}
-            />
-          </div>
-        </form>
-      </section>
+      <Begin
+        builds={all.builds ?? []}
+        onBegun={(id) => {
+          void all.again();
+          go(`/build/${id}`);
+        }}
+        onFile={(chosen) =>
+          void (async () => send(chosen.name, chosen.name.endsWith(".zip") ? chosen : await chosen.text()))()
+        }
+      />
       <Copies all={all} />
     </main>
   );

@@ -110,6 +110,7 @@ export function useBuilds() {
     trash: trash.data ?? [],
     data: data.data,
     why: away instanceof Refused ? away.message : away ? "Emvar does not answer" : null,
+    again,
     waits: [remove, putBack, forGood].some((m) => m.isPending && m.failureCount > 0),
     said,
     remove: (id: string) => remove.mutate(once(id)),

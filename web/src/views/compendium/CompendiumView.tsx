@@ -5,15 +5,21 @@ import { Link, useLocation, useNavigate } from "react-router";
 import { api, type Compendium } from "../../api/client";
 import type { TradeWords } from "../../model/words";
 import { useWords } from "../../parts/BuildDoor";
-import { ThemeButton } from "../../parts/Theme";
+import { SettingsButton } from "../../parts/SettingsButton";
+import { useSmall } from "../../parts/useSmall";
 import { BaseEntry, CoatEntry, TechniqueEntry, ThinnerEntry, TouchEntry } from "./Entries";
 
-type Row = { id: string; name: string; under: string; words: string; swatch: string | null };
+type Kind = "technique" | "material" | "thinner" | "base" | "touch";
+/** `key`: its kind and id, since a technique and its material may share a name. */
+type Row = { key: string; id: string; name: string; under: string; words: string; swatch: string | null };
+
+const keyOf = (kind: Kind, id: string) => `${kind}~${id}`;
 
 function rows(c: Compendium, words: TradeWords): Row[] {
   const found: Row[] = [];
   for (const t of [...c.techniques].sort((a, b) => a.stage - b.stage))
     found.push({
+      key: keyOf("technique", t.id),
       id: t.id,
       name: t.name,
       under: `Techniques · ${words.stage(String(t.stage))}`,
@@ -23,6 +29,7 @@ function rows(c: Compendium, words: TradeWords): Row[] {
   for (const { value: use, label: title } of words.uses)
     for (const m of c.coats.filter((x) => x.use === use))
       found.push({
+        key: keyOf("material", m.id),
         id: m.id,
         name: m.name,
         under: `Materials · ${title}`,
@@ -31,6 +38,7 @@ function rows(c: Compendium, words: TradeWords): Row[] {
       });
   for (const t of c.thinners)
     found.push({
+      key: keyOf("thinner", t.id),
       id: t.id,
       name: t.name,
       under: "Thinners and solvents",
@@ -39,6 +47,7 @@ function rows(c: Compendium, words: TradeWords): Row[] {
     });
   for (const b of c.bases)
     found.push({
+      key: keyOf("base", b.id),
       id: b.id,
       name: b.name,
       under: "Base materials",
@@ -47,6 +56,7 @@ function rows(c: Compendium, words: TradeWords): Row[] {
     });
   for (const t of c.touches)
     found.push({
+      key: keyOf("touch", t.id),
       id: t.id,
       name: t.name,
       under: "Tapes, masks and glues",
@@ -74,19 +84,21 @@ function Loaded({ c }: { c: Compendium }) {
   const all = useMemo(() => rows(c, words), [c, words]);
   const terms = query.toLowerCase().split(/\s+/).filter(Boolean);
   const hits = all.filter((r) => terms.every((t) => r.words.includes(t)));
-  const wanted = hash.slice(1);
-  const open = all.find((r) => r.id === wanted) ?? hits[0] ?? all[0]!;
+  const small = useSmall();
+  const wanted = decodeURIComponent(hash.slice(1));
+  const asked = all.find((r) => r.key === wanted) ?? all.find((r) => r.id === wanted);
+  const open = asked ?? hits[0] ?? all[0]!;
   const step = (by: number) => {
-    const at = hits.findIndex((r) => r.id === open.id);
+    const at = hits.findIndex((r) => r.key === open.key);
     const next = hits[Math.max(0, Math.min(at + by, hits.length - 1))];
-    if (next) void go(`#${next.id}`, { replace: true });
+    if (next) void go(`#${next.key}`, { replace: true });
   };
   useEffect(() => {
-    document.querySelector(`[data-entry="${open.id}"]`)?.scrollIntoView({ block: "nearest" });
-  }, [open.id]);
+    document.querySelector(`[data-entry="${CSS.escape(open.key)}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [open.key]);
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr]">
-      <header className="flex h-12 items-center gap-4 border-b border-line bg-surround-deep px-4">
+      <header className="view-head">
         <Link to="/" className="text-xl leading-none font-bold tracking-tight" aria-label="Emvar: all builds">
           emvar
         </Link>
@@ -95,10 +107,11 @@ function Loaded({ c }: { c: Compendium }) {
           Back to where I was
         </button>
         <span className="ml-auto" />
-        <ThemeButton />
+        <SettingsButton />
       </header>
-      <div className="grid min-h-0 grid-cols-[20rem_1fr]">
+      <div className="grid min-h-0 grid-cols-[minmax(0,1fr)] min-[900px]:grid-cols-[20rem_minmax(0,1fr)]">
         <nav
+          hidden={small && !!asked}
           className="flex min-h-0 flex-col border-r border-line bg-paper"
           aria-label="Materials and techniques"
         >
@@ -115,7 +128,7 @@ function Loaded({ c }: { c: Compendium }) {
               onKeyDown={(e) => {
                 if (e.key === "ArrowDown") step(1);
                 else if (e.key === "ArrowUp") step(-1);
-                else if (e.key === "Enter" && hits[0]) void go(`#${hits[0].id}`, { replace: true });
+                else if (e.key === "Enter" && hits[0]) void go(`#${hits[0].key}`, { replace: true });
                 else return;
                 e.preventDefault();
               }}
@@ -125,16 +138,16 @@ function Loaded({ c }: { c: Compendium }) {
             {hits.map((r, i) => {
               const head = r.under !== hits[i - 1]?.under;
               return (
-                <li key={r.id}>
+                <li key={r.key}>
                   {head ? (
                     <p className="bg-paper-2 px-3 py-1 text-xs font-semibold text-ink-2">{r.under}</p>
                   ) : null}
                   <Link
-                    to={`#${r.id}`}
-                    replace
-                    data-entry={r.id}
-                    aria-current={r.id === open.id ? "true" : undefined}
-                    className={`flex min-h-8 items-center gap-2.5 px-3 text-sm ${r.id === open.id ? "bg-ink text-paper font-semibold" : "hover:bg-paper-2"}`}
+                    to={`#${r.key}`}
+                    replace={!small}
+                    data-entry={r.key}
+                    aria-current={r.key === open.key && !small ? "true" : undefined}
+                    className={`flex min-h-8 items-center gap-2.5 px-3 text-sm ${r.key === open.key && !small ? "bg-ink text-paper font-semibold" : "hover:bg-paper-2"}`}
                   >
                     <span
                       className="h-4 w-4 shrink-0 border border-line"
@@ -152,9 +165,19 @@ function Loaded({ c }: { c: Compendium }) {
             ) : null}
           </ul>
         </nav>
-        <main className="min-h-0 overflow-y-auto px-10 py-7" data-testid="entry" tabIndex={0}>
+        <main
+          hidden={small && !asked}
+          className="min-h-0 overflow-y-auto px-4 py-4 min-[900px]:px-10 min-[900px]:py-7"
+          data-testid="entry"
+          tabIndex={0}
+        >
           <div className="max-w-3xl">
-            <Entry c={c} id={open.id} />
+            {small ? (
+              <button type="button" className="push mb-3" onClick={() => void go("#")}>
+                ‹ All entries
+              </button>
+            ) : null}
+            <Entry c={c} of={open.key} />
           </div>
         </main>
       </div>
@@ -162,14 +185,18 @@ function Loaded({ c }: { c: Compendium }) {
   );
 }
 
-function Entry({ c, id }: { c: Compendium; id: string }) {
-  const technique = c.techniques.find((t) => t.id === id);
-  if (technique) return <TechniqueEntry t={technique} c={c} />;
-  const coat = c.coats.find((m) => m.id === id);
-  if (coat) return <CoatEntry m={coat} c={c} />;
-  const thinner = c.thinners.find((t) => t.id === id);
-  if (thinner) return <ThinnerEntry t={thinner} />;
-  const base = c.bases.find((b) => b.id === id);
-  if (base) return <BaseEntry b={base} />;
-  return <TouchEntry t={c.touches.find((t) => t.id === id)!} />;
+function Entry({ c, of }: { c: Compendium; of: string }) {
+  const [kind, id] = of.split("~") as [Kind, string];
+  switch (kind) {
+    case "technique":
+      return <TechniqueEntry t={c.techniques.find((t) => t.id === id)!} c={c} />;
+    case "material":
+      return <CoatEntry m={c.coats.find((m) => m.id === id)!} c={c} />;
+    case "thinner":
+      return <ThinnerEntry t={c.thinners.find((t) => t.id === id)!} />;
+    case "base":
+      return <BaseEntry b={c.bases.find((b) => b.id === id)!} />;
+    default:
+      return <TouchEntry t={c.touches.find((t) => t.id === id)!} />;
+  }
 }

@@ -1,4 +1,6 @@
 /** One entry of the compendium: a sentence, then drawings of what opens it and how it hardens, then the particulars. */
+import { lastBuild } from "../../model/last";
+import { temperature, told } from "../../drawing/units";
 import { Link } from "react-router";
 import type { Compendium } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
@@ -116,8 +118,8 @@ function Hardens({ m }: { m: Coat }) {
   return (
     <figure className="mt-6">
       <figcaption className="mb-1 text-sm text-ink-2">
-        From wet to hard at 20 °C, 50 %, still air, on its usual film. Bars are the range, the stroke is the
-        best guess.
+        From wet to hard at {temperature(20)}, 50 %, still air, on its usual film. Bars are the range, the
+        stroke is the best guess.
       </figcaption>
       <svg viewBox={`0 0 640 ${height}`} width="100%" role="img" aria-label={`How ${m.name} hardens`}>
         {AXIS.map((at, i) => (
@@ -210,7 +212,7 @@ export function CoatEntry({ m, c }: { m: Coat; c: Compendium }) {
           ["Water", m.water_limit !== null ? `at most ${percent(m.water_limit)} of the mix` : ""],
           [
             "Warmth",
-            m.mfft_c ? `needs ${m.mfft_c[0]}–${m.mfft_c[1]} °C, by paint, for its film to form` : "",
+            m.mfft_c ? told(`needs ${m.mfft_c[0]}–${m.mfft_c[1]} °C, by paint, for its film to form`) : "",
           ],
           [
             "The cup bears",
@@ -299,7 +301,7 @@ export function ThinnerEntry({ t }: { t: Thinner }) {
           ],
           [
             "Flash point",
-            t.flash_c !== null ? `from ${Math.round(t.flash_c)} °C in its lightest part` : "none",
+            t.flash_c !== null ? `from ${temperature(t.flash_c)} in its lightest part` : "none",
           ],
           [
             "Basis",
@@ -327,7 +329,7 @@ export function BaseEntry({ b }: { b: Base }) {
       />
       <Facts
         rows={[
-          ["Warmth", `at most ${b.heat_limit_c} °C at the part`],
+          ["Warmth", `at most ${temperature(b.heat_limit_c)} at the part`],
           ["Basis", "a rule by solvent family, common practice: solubility alone misleads on plastics"],
         ]}
       />
@@ -348,6 +350,17 @@ export function TouchEntry({ t }: { t: Touch }) {
   );
 }
 
+/** A technique is put into the build that was open last. */
+function IntoBuild({ technique }: { technique: string }) {
+  const last = lastBuild();
+  if (!last) return null;
+  return (
+    <Link className="push mt-3" data-strong to={`/build/${last.id}#add=${technique}`}>
+      Put it into “{last.name}”
+    </Link>
+  );
+}
+
 export function TechniqueEntry({ t, c }: { t: Technique; c: Compendium }) {
   const words = useWords();
   const school = t.school?.split(": ") as [string, string] | undefined;
@@ -357,18 +370,19 @@ export function TechniqueEntry({ t, c }: { t: Technique; c: Compendium }) {
       <Head title={t.name} under={t.steps.length > 1 ? `${t.steps.length} steps` : "One step"}>
         {t.summary}
       </Head>
+      <IntoBuild technique={t.id} />
       <StepsDrawn t={t} />
       <Facts
         rows={[
-          ["Recipe", t.recipe],
-          ["Tool", t.tool],
-          ["Window", t.window],
-          ["Rescue", t.rescue],
+          ["Recipe", told(t.recipe)],
+          ["Tool", told(t.tool)],
+          ["Window", told(t.window)],
+          ["Rescue", told(t.rescue)],
           [
             "Traps",
             <ul key="traps" className="list-disc pl-4">
               {t.traps.map((trap) => (
-                <li key={trap}>{trap}</li>
+                <li key={trap}>{told(trap)}</li>
               ))}
             </ul>,
           ],
@@ -387,7 +401,7 @@ export function TechniqueEntry({ t, c }: { t: Technique; c: Compendium }) {
               ))}
             </span>,
           ],
-          ["Basis", "common practice, at about 20 °C"],
+          ["Basis", told("common practice, at about 20 °C")],
         ]}
       />
     </article>

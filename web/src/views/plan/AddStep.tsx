@@ -23,11 +23,19 @@ export function AddStep(p: {
 }
 
 function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
-  const [query, setQuery] = useState("");
+  const [query, setQuery] = useState(
+    () => p.known.techniques.find((t) => t.id === p.at.technique)?.name ?? "",
+  );
   const [chosen, setChosen] = useState(0);
-  const [zones, setZones] = useState<string[]>([p.at.zone]);
+  // A primer goes all over the build, anything else where one is, until somebody says otherwise.
+  const [said, setSaid] = useState<string[] | null>(null);
   const all = useMemo(() => items(p.known, p.plan, p.at), [p.known, p.plan, p.at]);
   const hits = useMemo(() => search(all, query, p.known.words), [all, query, p.known.words]);
+  const primes = (item: Item | undefined) =>
+    !!item?.ids.some((id) => p.known.coats.find((c) => c.id === id)?.use === "primer");
+  const zonesOf = (item: Item | undefined) =>
+    said ?? (primes(item) ? p.plan.zones.map((z) => z.id) : [p.at.zone]);
+  const zones = zonesOf(hits[chosen]);
   const list = useRef<HTMLUListElement>(null);
   const byKey = useRef(false);
   useEffect(() => {
@@ -41,7 +49,7 @@ function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
         params: { path: { build_id: p.store.id } },
         body: {
           technique: item.technique,
-          zones: p.plan.zones.map((z) => z.id).filter((z) => zones.includes(z)),
+          zones: p.plan.zones.map((z) => z.id).filter((z) => zonesOf(item).includes(z)),
           index,
         },
       });
@@ -57,7 +65,7 @@ function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
     const acts = "acts_on" in made ? steps.find((s) => s.id === made.acts_on) : undefined;
     const where = p.plan.zones
       .map((z) => z.id)
-      .filter((z) => zones.includes(z) && (!acts || acts.zones.includes(z)));
+      .filter((z) => zonesOf(item).includes(z) && (!acts || acts.zones.includes(z)));
     // The program keeps its wait at the earliest safe time, until somebody types another.
     const step = { ...made, wait_by: "program", id: newId(made.name ?? "step"), zones: where } as Step;
     const edits: Edit[] = [{ edit: "add_step", step, index }];
@@ -106,9 +114,7 @@ function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
               aria-pressed={on}
               className={`min-h-7 rounded border px-2 text-xs ${on ? "border-ink font-semibold" : "border-line-soft text-ink-2"}`}
               onClick={() =>
-                setZones((now) =>
-                  on ? (now.length > 1 ? now.filter((x) => x !== z.id) : now) : [...now, z.id],
-                )
+                setSaid(on ? (zones.length > 1 ? zones.filter((x) => x !== z.id) : zones) : [...zones, z.id])
               }
             >
               {on ? "✓ " : ""}

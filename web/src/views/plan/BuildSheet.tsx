@@ -96,9 +96,18 @@ function Zones({ plan, known, store }: Props) {
   return (
     <div className="space-y-2">
       {plan.zones.map((z) => (
-        <div key={z.id} className="grid grid-cols-[1fr_6rem_11rem_auto] items-end gap-2">
+        <div
+          key={z.id}
+          className="flex flex-wrap min-[640px]:grid min-[640px]:grid-cols-[1fr_6rem_11rem_auto] items-end gap-2"
+        >
           <TextField label="Zone" value={z.name} onTake={(t) => set(z, { name: t })} />
-          <NumberField label="Area" unit="cm²" value={z.area_cm2} onTake={(v) => set(z, { area_cm2: v })} />
+          <NumberField
+            label="Area"
+            unit="cm²"
+            value={z.area_cm2 ?? null}
+            empty
+            onTake={(v) => set(z, { area_cm2: v })}
+          />
           <Choice
             label="Made of"
             value={z.base_material ?? ""}
@@ -123,7 +132,7 @@ function Zones({ plan, known, store }: Props) {
           void store.edit("Add a zone", [
             {
               edit: "add_zone",
-              zone: { id: newId("zone"), name: "New zone", area_cm2: 50 },
+              zone: { id: newId("zone"), name: "New zone" },
               index: plan.zones.length,
             },
           ])
@@ -145,7 +154,10 @@ function Schools({ plan, store }: Props) {
         pairs judge nothing.
       </p>
       {words.schools.map(({ id: pair, title, sides }) => (
-        <fieldset key={pair} className="grid grid-cols-[11rem_1fr] items-center gap-3">
+        <fieldset
+          key={pair}
+          className="flex flex-wrap min-[640px]:grid min-[640px]:grid-cols-[11rem_1fr] items-center gap-3"
+        >
           <legend className="contents">
             <span className="text-sm font-semibold">{title}</span>
           </legend>

@@ -12,6 +12,9 @@ import { ClockSwitch } from "../../parts/ClockSwitch";
 import { liveWords } from "../../model/live";
 import { nightOf } from "../../model/nights";
 
+/** A lane is this high, less where all of them together would take more than so much. */
+const LANE_PX = 19;
+const ALL_LANES_PX = 96;
 const LANES_TOP = 18;
 const FOOT = 20;
 
@@ -21,6 +24,8 @@ export function ClockStrip(p: {
   clock: Clockwork;
   minute: number;
   selected: string | null;
+  /** The only zone whose lane is drawn. */
+  zone: string | null;
   onMinute: (minute: number) => void;
   reach: boolean;
   onReach: () => void;
@@ -40,8 +45,13 @@ export function ClockStrip(p: {
   }, []);
   const to = Math.max(a.end_min * 1.05, a.end_min + 240, 60);
   const axis = useMemo(() => busyAxis(Object.values(a.times), to, width), [a.times, to, width]);
-  const lane = Math.min(13, Math.max(4, 84 / plan.zones.length));
-  const height = LANES_TOP + lane * plan.zones.length + FOOT;
+  // On a narrow screen one lane: that of the zone which is looked at.
+  const zones = useMemo(
+    () => (p.zone ? plan.zones.filter((z) => z.id === p.zone) : plan.zones),
+    [p.zone, plan.zones],
+  );
+  const lane = p.zone ? 34 : Math.min(LANE_PX, Math.max(3, ALL_LANES_PX / zones.length));
+  const height = LANES_TOP + lane * zones.length + FOOT;
   const set = (m: number) => p.onMinute(Math.min(Math.max(m, axis.from), axis.to));
   const at = axis.x(p.minute);
 
@@ -66,18 +76,21 @@ export function ClockStrip(p: {
 
   return (
     <section className="border-t border-line bg-surround-deep px-4 pt-1.5 pb-2" aria-label="Clock">
-      <div className="flex items-baseline gap-4">
+      <div className="flex flex-wrap items-center gap-x-2 gap-y-1 min-[900px]:gap-x-4">
         <output
-          className="w-60 shrink-0 whitespace-nowrap text-xl leading-tight font-semibold"
+          className="shrink-0 text-lg leading-tight font-semibold whitespace-nowrap min-[900px]:text-xl xl:w-60"
           data-testid="clock-now"
         >
           {clock.long(p.minute)}
         </output>
         <ClockSwitch store={p.store} chosen={p.chosen} scheduled={p.scheduled} />
-        <p className="truncate text-sm text-ink-2" data-testid="live">
+        <p
+          className="min-w-0 flex-1 basis-full truncate min-[900px]:basis-48 text-sm text-ink-2"
+          data-testid="live"
+        >
           {liveWords(plan, a, clock, p.minute)}
         </p>
-        <span className="ml-auto flex shrink-0 gap-1 no-print">
+        <span className="ml-auto flex flex-wrap gap-1 no-print max-[899.9px]:order-last max-[899.9px]:w-full max-[899.9px]:justify-between">
           <button type="button" className="push" data-bare aria-pressed={p.reach} onClick={p.onReach}>
             {p.reach ? "✓ " : ""}What still comes off
           </button>
@@ -91,7 +104,7 @@ export function ClockStrip(p: {
             onClick={() => jump(-1)}
             aria-label="To the event before"
           >
-            ◂ event
+            ◂<span className="max-[899.9px]:hidden"> event</span>
           </button>
           <button
             type="button"
@@ -100,7 +113,7 @@ export function ClockStrip(p: {
             onClick={() => jump(1)}
             aria-label="To the next event"
           >
-            event ▸
+            <span className="max-[899.9px]:hidden">event </span>▸
           </button>
         </span>
       </div>
@@ -116,22 +129,21 @@ export function ClockStrip(p: {
       >
         <svg className="absolute inset-0 h-full w-full" aria-hidden="true">
           <Ground plan={plan} axis={axis} clock={clock} width={width} height={height} />
-          <Lanes plan={plan} a={a} axis={axis} lane={lane} selected={p.selected} />
+          <Lanes plan={plan} zones={zones} a={a} axis={axis} lane={lane} selected={p.selected} />
           <g>
             <path d={`M${at} 12V${height - FOOT + 4}`} stroke="var(--halo)" strokeWidth={5} />
             <path d={`M${at} 8V${height - FOOT + 4}`} stroke="var(--ink)" strokeWidth={2} />
-            <path
-              d={`M${at - 8} 2h16v7l-8 8l-8-8z`}
-              fill="var(--ink)"
-              stroke="var(--halo)"
-              strokeWidth={1.5}
-            />
+            <path d={drop(at)} fill="var(--ink)" stroke="var(--halo)" strokeWidth={1.5} />
           </g>
         </svg>
       </ClockSlider>
     </section>
   );
 }
+
+/** The handle: a drop of paint, its tip at the instant. */
+const drop = (x: number) =>
+  `M${x} 17C${x - 3} 12 ${x - 7} 10 ${x - 7} 6.5a7 6 0 0 1 14 0C${x + 7} 10 ${x + 3} 12 ${x} 17z`;
 
 function Ground(p: { plan: Plan; axis: Axis; clock: Clockwork; width: number; height: number }) {
   const { axis, clock, plan } = p;
@@ -201,12 +213,19 @@ function Ground(p: { plan: Plan; axis: Axis; clock: Clockwork; width: number; he
   );
 }
 
-function Lanes(p: { plan: Plan; a: Assessment; axis: Axis; lane: number; selected: string | null }) {
-  const { plan, a, axis, lane } = p;
+function Lanes(p: {
+  plan: Plan;
+  zones: Plan["zones"];
+  a: Assessment;
+  axis: Axis;
+  lane: number;
+  selected: string | null;
+}) {
+  const { plan, zones, a, axis, lane } = p;
   const shapes = useMemo(() => {
     const out: React.ReactNode[] = [];
     const thin = new Map<string, string>(); // on very long plans: when each coat is laid, one path a colour
-    plan.zones.forEach((zone, i) => {
+    zones.forEach((zone, i) => {
       const y = LANES_TOP + i * lane;
       out.push(<path key={zone.id} d={`M0 ${y + lane - 0.5}H4000`} stroke="var(--line)" strokeWidth={0.5} />);
       for (const step of plan.steps ?? []) {
@@ -231,7 +250,7 @@ function Lanes(p: { plan: Plan; a: Assessment; axis: Axis; lane: number; selecte
               d={`M${x0} ${top}H${Math.max(x1, x0 + 3)}C${(x1 + xl) / 2} ${top} ${xl} ${low - (low - top) * 0.45} ${xl} ${low - (low - top) * 0.35}L${Math.max(xf, xl)} ${low}H${x0}Z`}
               fill={coat.colour}
               stroke={step.id === p.selected ? "var(--ink)" : "var(--edge)"}
-              strokeWidth={step.id === p.selected ? 2 : 0.5}
+              strokeWidth={step.id === p.selected ? 2 : 1}
             />,
           );
         } else {
@@ -257,7 +276,9 @@ function Lanes(p: { plan: Plan; a: Assessment; axis: Axis; lane: number; selecte
       for (const id of story.seams) {
         const seam = a.seams[id];
         if (!seam) continue;
-        const y = LANES_TOP + plan.zones.findIndex((z) => z.id === seam.zone_id) * lane;
+        const row = zones.findIndex((z) => z.id === seam.zone_id);
+        if (row < 0) continue;
+        const y = LANES_TOP + row * lane;
         const x = axis.x(seam.at_min);
         if (story.verdict === "clash")
           out.push(
@@ -283,6 +304,6 @@ function Lanes(p: { plan: Plan; a: Assessment; axis: Axis; lane: number; selecte
       }
     }
     return out;
-  }, [plan, a, axis, lane, p.selected]);
+  }, [plan, zones, a, axis, lane, p.selected]);
   return <>{shapes}</>;
 }

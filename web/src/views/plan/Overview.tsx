@@ -2,7 +2,10 @@ import type { Assessment, Plan, Story } from "../../api/client";
 import { LineSample } from "../../drawing/Line";
 import type { Clockwork } from "../../drawing/time";
 import type { Verdict } from "../../drawing/tokens";
+import { told } from "../../drawing/units";
+import { countsWords } from "../../model/live";
 import { tagWords } from "./RackVerdicts";
+import { Welcome } from "./Welcome";
 
 const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 
@@ -24,6 +27,10 @@ export function Overview(p: {
     return (
       <div className="space-y-3" data-testid="overview">
         <h2 className="text-lg font-semibold">Nothing laid yet</h2>
+        <p className="text-sm">
+          Each column will be a zone of the model, cut through its coats. Where two coats do not bear each
+          other, a crack is drawn between them; where it is only too early, dashes.
+        </p>
         <p>
           Begin with what touches the bare {(plan.build.base_material ?? "").replaceAll("_", " ")}: a primer.
         </p>
@@ -39,6 +46,7 @@ export function Overview(p: {
   const bad = of("clash").length + of("wait").length;
   return (
     <div className="space-y-3" data-testid="overview">
+      <Welcome />
       <h2 className="text-lg leading-tight font-semibold">
         {bad
           ? [
@@ -66,43 +74,105 @@ export function Overview(p: {
         {bad ? "Mend the plan" : "Keep a way back"}
       </button>
       <ul>
-        {a.stories.map((s) => {
-          const seam = s.seams.length ? a.seams[s.seams[0]!] : undefined;
-          if (!seam && !s.remark) return null; // told again with the rest of the answer
-          const at = seam?.at_min ?? a.times[s.upper_step]?.start_min ?? 0;
-          const upper = steps.find((x) => x.id === s.upper_step)!;
-          return (
-            <li key={s.remark ?? s.seams[0]} className="border-t border-line-soft">
-              <button
-                type="button"
-                className="flex w-full items-start gap-2.5 py-2 text-left hover:bg-paper-2"
-                onClick={() => p.onStory(s)}
-              >
-                <LineSample verdict={s.verdict} width={34} />
-                <span className="min-w-0 flex-1">
-                  <span className="block text-sm font-semibold">
-                    {upper.name}
-                    <span className="font-normal">
-                      {" "}
-                      · {s.verdict === "wait" && seam ? tagWords(seam) : s.word}
-                    </span>
+        {alike(a.stories).map((stories) =>
+          stories.length === 1 ? (
+            <StoryLine key={keyOf(stories[0]!)} {...p} s={stories[0]!} />
+          ) : (
+            <li key={keyOf(stories[0]!)} className="border-t border-line-soft">
+              <details>
+                <summary className="flex min-h-9 items-center gap-2.5 py-1.5">
+                  <LineSample verdict={stories[0]!.verdict} width={34} />
+                  <span className="text-sm">
+                    <strong>{stories[0]!.word}</strong>, at {stories.length} steps
                   </span>
-                  <span className="line-clamp-2 block text-sm text-ink-2">{s.sentence}</span>
-                  <span className="block text-xs text-ink-2">
-                    {p.clock.short(at)} ·{" "}
-                    {s.zones.length === plan.zones.length && s.zones.length > 1
-                      ? "all zones"
-                      : s.zones.map((z) => plan.zones.find((x) => x.id === z)?.name).join(", ")}
-                  </span>
-                </span>
-              </button>
+                </summary>
+                <ul className="pl-3">
+                  {stories.map((s) => (
+                    <StoryLine key={keyOf(s)} {...p} s={s} />
+                  ))}
+                </ul>
+              </details>
             </li>
-          );
-        })}
+          ),
+        )}
       </ul>
       {steps.length && !a.stories.length ? (
         <p className="text-sm">Every coat lies on something that bears it, at a time that suits it.</p>
       ) : null}
     </div>
+  );
+}
+
+const keyOf = (s: Story) => s.remark ?? s.seams[0]!;
+const FOLDED_FROM = 3;
+
+/** Stories of one kind fold into one where there are several; their order is that of the gravest. */
+export function alike(stories: Story[]): Story[][] {
+  const kinds = new Map<string, Story[]>();
+  for (const s of stories) {
+    const kind = `${s.verdict}~${s.word}`;
+    const held = kinds.get(kind);
+    if (held) held.push(s);
+    else kinds.set(kind, [s]);
+  }
+  return [...kinds.values()].flatMap((group) =>
+    group.length < FOLDED_FROM ? group.map((s) => [s]) : [group],
+  );
+}
+
+function StoryLine(p: {
+  plan: Plan;
+  a: Assessment;
+  clock: Clockwork;
+  onStory: (s: Story) => void;
+  s: Story;
+}) {
+  const { plan, a, s } = p;
+  const seam = s.seams.length ? a.seams[s.seams[0]!] : undefined;
+  if (!seam && !s.remark) return null; // told again with the rest of the answer
+  const at = seam?.at_min ?? a.times[s.upper_step]?.start_min ?? 0;
+  const upper = plan.steps?.find((x) => x.id === s.upper_step);
+  return (
+    <li className="border-t border-line-soft">
+      <button
+        type="button"
+        className="flex w-full items-start gap-2.5 py-2 text-left hover:bg-paper-2"
+        onClick={() => p.onStory(s)}
+      >
+        <LineSample verdict={s.verdict} width={34} />
+        <span className="min-w-0 flex-1">
+          <span className="block text-sm font-semibold">
+            {upper?.name}
+            <span className="font-normal"> · {s.verdict === "wait" && seam ? tagWords(seam) : s.word}</span>
+          </span>
+          <span className="line-clamp-2 block text-sm text-ink-2">{told(s.sentence)}</span>
+          <span className="block text-xs text-ink-2">
+            {p.clock.short(at)} ·{" "}
+            {s.zones.length === plan.zones.length && s.zones.length > 1
+              ? "all zones"
+              : s.zones.map((z) => plan.zones.find((x) => x.id === z)?.name).join(", ")}
+          </span>
+        </span>
+      </button>
+    </li>
+  );
+}
+
+/** On a narrow screen the list lies behind one line, which tells how the whole stands. */
+export function CountsLine({ a, onOpen }: { a: Assessment; onOpen: () => void }) {
+  const worst = a.stories[0]?.verdict ?? "sound";
+  return (
+    <button
+      type="button"
+      className="flex min-h-10 w-full items-center gap-2 border-t border-line bg-paper px-4 text-left text-sm font-semibold no-print"
+      data-testid="counts"
+      onClick={onOpen}
+    >
+      <LineSample verdict={worst} width={34} />
+      <span className="first-letter:uppercase">{countsWords(a)}</span>
+      <span aria-hidden="true" className="ml-auto">
+        ▴
+      </span>
+    </button>
   );
 }

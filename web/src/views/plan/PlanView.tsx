@@ -1,33 +1,45 @@
 import { useQuery } from "@tanstack/react-query";
-import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
-import { api, type Edit, type Knowledge, type Story } from "../../api/client";
+import { lazy, memo, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
+import { api, type Assessment, type Edit, type Knowledge, type Plan, type Story } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
-import { nextStory, withoutSkipped, type Selection } from "../../model/live";
+import { heardOf, nextStory, withoutSkipped, type Selection } from "../../model/live";
 import { BuildDoor } from "../../parts/BuildDoor";
-import { BuildMenu } from "../../parts/BuildMenu";
-import { HelpButton, ViewHead } from "../../parts/Head";
-import { Shortcuts } from "../../parts/Shortcuts";
-import { ThemeButton } from "../../parts/Theme";
+import { BuildButton } from "../../parts/BuildButton";
+import { ErrorBoundary } from "../../parts/ErrorBoundary";
+import { Refused, ViewHead, ViewsBar } from "../../parts/Head";
+import { useSmall } from "../../parts/useSmall";
 import type { AddAt } from "../../model/add";
-import { AddStep } from "./AddStep";
-import { AirPanel } from "../../parts/AirPanel";
-import { BuildSheet } from "./BuildSheet";
-import { OverSheet, type OverAt } from "./OverSheet";
-import { ParkSheet } from "./ParkSheet";
-import { useSettled } from "./Rescue";
-import { Versions } from "./Versions";
+import type { OverAt } from "./OverSheet";
 import { ClockStrip } from "./ClockStrip";
-import { Overview } from "./Overview";
+import { CountsLine } from "./Overview";
 import { PlanTable } from "./PlanTable";
 import { Rack } from "./Rack";
-import { SeamPanel } from "./SeamPanel";
-import { StepPanel } from "./StepPanel";
 import { Times, useMinute, type Time } from "../../parts/useMinute";
+import { useSettled } from "../../parts/useSettled";
+
+// The rack is up first; what is opened on it comes after.
+const BuildMenu = lazy(async () => ({ default: (await import("../../parts/BuildMenu")).BuildMenu }));
+const parts = () => import("./later");
+const Inspector = lazy(async () => ({ default: (await parts()).Inspector }));
+const CallOut = lazy(async () => ({ default: (await parts()).CallOut }));
+const Sheets = lazy(async () => ({ default: (await parts()).Sheets }));
 
 const Drawing = memo(Rack);
 const Foot = memo(ClockStrip);
-const openInspector = () => document.querySelector<HTMLElement>("[data-inspector] input")?.focus();
+
+/** Puts the keyboard on the first field of what is chosen, opening the part that holds it. */
+function openInspector() {
+  const look = (tries: number) => {
+    const box = document.querySelector<HTMLElement>("[data-inspector]");
+    const fold = box?.querySelector<HTMLDetailsElement>("details.fold");
+    if (fold && !fold.open) fold.open = true;
+    const field = box?.querySelector<HTMLElement>("details.fold :is(input, select, textarea)");
+    if (field) field.focus();
+    else if (tries > 0) requestAnimationFrame(() => look(tries - 1));
+  };
+  look(20);
+}
 
 export function PlanView({ table }: { table: boolean }) {
   return (
@@ -37,7 +49,6 @@ export function PlanView({ table }: { table: boolean }) {
   );
 }
 
-/** How far back one could go in each zone at the clock's moment, where that is shown. */
 /** Puts the keyboard on a coat of the rack, once it is drawn; on a table there is none. */
 function focusRow(step: string, zone: string) {
   const look = (tries: number) => {
@@ -48,6 +59,7 @@ function focusRow(step: string, zone: string) {
   requestAnimationFrame(() => look(30));
 }
 
+/** How far back one could go in each zone at the clock's moment, where that is shown. */
 function useReaches(build: string, revision: number, times: Time, minute: number, on: boolean) {
   const at = useSettled(Math.max(0, Math.round(minute)));
   const { data } = useQuery({
@@ -62,6 +74,11 @@ function useReaches(build: string, revision: number, times: Time, minute: number
     placeholderData: (before) => before,
   });
   return on ? (data ?? null) : null;
+}
+
+/** What a screen reader is told once: the verdict of what is chosen, and how the whole stands after an edit. */
+function useHeard(a: Assessment, plan: Plan, selection: Selection, trying: boolean): string {
+  return useMemo(() => heardOf(a, plan, selection, trying), [a, plan, selection, trying]);
 }
 
 function Loaded({ store, table, known }: { store: BuildStore; table: boolean; known: Knowledge }) {
@@ -79,8 +96,22 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   });
   const firstBad = a.stories[0] ? a.seams[a.stories[0].seams[0]!]?.at_min : undefined;
   const [minute, setMinute] = useMinute(`emvar-clock-${shown.id}`, firstBad ?? Math.min(60, a.end_min));
-  const [adding, setAdding] = useState<AddAt | null>(null);
+  // A technique that was chosen in the compendium is put in from there.
+  const [adding, setAdding] = useState<AddAt | null>(() => {
+    const technique = /^#add=(.+)$/.exec(location.hash)?.[1];
+    const zone = plan.zones[0]?.id;
+    if (!technique || !zone) return null;
+    history.replaceState(null, "", location.pathname);
+    return { zone, after: steps.filter((s) => s.zones.includes(zone)).at(-1)?.id ?? null, technique };
+  });
   const [help, setHelp] = useState(false);
+  const [said, setSaid] = useState("");
+  const small = useSmall();
+  // On a narrow screen: whether the list of what is wrong is open, and the zone that is looked at.
+  const [listed, setListed] = useState(false);
+  const [looked, setLooked] = useState<string | null>(null);
+  const zone = selection?.zone ?? looked ?? plan.zones[0]?.id ?? null;
+  const heard = useHeard(a, plan, selection, shot.preview !== null);
   const [about, setAbout] = useState(false);
   const [over, setOver] = useState<OverAt | null>(null);
   const [parking, setParking] = useState(false);
@@ -98,9 +129,17 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
     (s: Selection) => {
       store.putBack();
       store.lookAt(s ? { zone: s.zone, step: s.step } : null);
+      if (s) setLooked(s.zone);
       setSelection(s);
     },
     [store],
+  );
+  const stepZone = useCallback(
+    (z: string) => {
+      select(null);
+      setLooked(z);
+    },
+    [select],
   );
   const move = useCallback(
     (step: string, to_index: number) => {
@@ -139,11 +178,11 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   );
   const add = useCallback(
     (zone?: string, after?: string | null) => {
-      const z = zone ?? selection?.zone ?? plan.zones[0]!.id;
+      const z = zone ?? selection?.zone ?? looked ?? plan.zones[0]!.id;
       const top = steps.filter((s) => s.zones.includes(z)).at(-1)?.id ?? null;
       setAdding({ zone: z, after: after !== undefined ? after : (selection?.step ?? top) });
     },
-    [plan.zones, selection, steps],
+    [plan.zones, selection, steps, looked],
   );
   const openStory = (s: Story) => {
     const seam = s.seams.length ? a.seams[s.seams[0]!] : undefined;
@@ -159,7 +198,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
 
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
-      const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
+      const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog], [role=menu]");
       const mod = e.ctrlKey || e.metaKey;
       if (mod && e.key.toLowerCase() === "z" && !typing) {
         e.preventDefault();
@@ -181,122 +220,111 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
     return () => window.removeEventListener("keydown", onKey);
   });
 
-  const step = selection?.kind === "step" ? steps.find((s) => s.id === selection.step) : undefined;
-  const seam =
-    selection?.kind === "seam"
-      ? (a.seams[selection.id] ?? shot.build!.assessment.seams[selection.id])
-      : undefined;
+  const close = () => {
+    const held = selection;
+    select(null);
+    setListed(false);
+    if (held) focusRow(held.step, held.zone);
+  };
+  const open = selection !== null || listed;
+  const inspector = (
+    <Suspense fallback={null}>
+      <CallOut
+        small={small}
+        table={table}
+        chosen={selection !== null}
+        of={selection ? `${selection.kind}${selection.step}${selection.zone}` : ""}
+        onClose={close}
+      >
+        <ErrorBoundary at={selection ? `${selection.kind}${selection.step}` : ""} part="What is chosen">
+          <Inspector
+            plan={plan}
+            a={a}
+            known={known}
+            store={store}
+            shot={shot}
+            scheduled={times === "schedule"}
+            clock={clock}
+            minute={minute}
+            selection={selection}
+            onSelect={select}
+            onStory={openStory}
+            onAdd={add}
+            onMove={move}
+            onRemove={remove}
+            onOver={setOver}
+            onVersions={() => setVersions(true)}
+          />
+        </ErrorBoundary>
+      </CallOut>
+    </Suspense>
+  );
   return (
     <Times.Provider value={times}>
-      <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr_auto]">
+      <div className="shell">
         <ViewHead
           build={shown}
           store={store}
           on={table ? "table" : "rack"}
           step={selection?.step}
-          name={<BuildMenu id={shown.id} plan={plan} onAbout={() => setAbout(true)} />}
-        >
-          <AirPanel air={plan.air ?? {}} store={store} />
-          <ThemeButton />
-          <HelpButton onOpen={() => setHelp(true)} />
-        </ViewHead>
-        <div className="grid min-h-0 grid-cols-[1fr_22rem]">
-          <main className="relative min-h-0 min-w-0">
+          air
+          onHelp={() => setHelp(true)}
+          name={
+            <Suspense fallback={<BuildButton plan={plan} />}>
+              <BuildMenu id={shown.id} plan={plan} onAbout={() => setAbout(true)} onSaid={setSaid} />
+            </Suspense>
+          }
+        />
+        <div className={`relative min-h-0 min-w-0 ${table && !small ? "beside" : ""}`} data-callout-holder>
+          <main id="main" className="flex h-full min-h-0 min-w-0 flex-col" tabIndex={-1}>
             <h1 className="sr-only">{plan.build.name}</h1>
-            {shot.refused ? (
-              <div
-                role="alert"
-                className="absolute inset-x-4 top-2 z-10 flex items-start gap-3 rounded border border-ink bg-paper px-3 py-2 text-sm shadow"
+            <Refused why={shot.refused} onHeard={() => store.heard()} />
+            {said ? (
+              <p
+                role="status"
+                className="mx-4 mt-2 flex items-center gap-3 rounded bg-paper px-3 py-2 text-sm"
               >
-                <span>
-                  <strong>Not done.</strong> {shot.refused}
-                </span>
-                <button type="button" className="push ml-auto" onClick={() => store.heard()}>
-                  Right
+                {said}
+                <button type="button" className="push ml-auto" onClick={() => setSaid("")}>
+                  OK
                 </button>
-              </div>
+              </p>
             ) : null}
-            {table ? (
-              <PlanTable
-                plan={plan}
-                a={a}
-                clock={clock}
-                selection={selection}
-                onSelect={select}
-                onMove={move}
-                onRemove={remove}
-              />
-            ) : (
-              <Drawing
-                plan={drawnPlan}
-                assessment={drawn.assessment}
-                minute={minute}
-                selection={selection}
-                preview={!!shot.preview}
-                onSelect={select}
-                onMove={moveDrawn}
-                onRemove={remove}
-                onAdd={add}
-                onOpen={openInspector}
-                reaches={reaches}
-              />
-            )}
+            <ErrorBoundary at={table ? "table" : "rack"} part="The drawing">
+              {table ? (
+                <PlanTable
+                  plan={plan}
+                  a={a}
+                  clock={clock}
+                  selection={selection}
+                  small={small}
+                  onSelect={select}
+                  onMove={move}
+                  onRemove={remove}
+                  onOpen={openInspector}
+                />
+              ) : (
+                <Drawing
+                  plan={drawnPlan}
+                  assessment={drawn.assessment}
+                  minute={minute}
+                  selection={selection}
+                  preview={!!shot.preview}
+                  onSelect={select}
+                  onMove={moveDrawn}
+                  onRemove={remove}
+                  onAdd={add}
+                  onOpen={openInspector}
+                  reaches={reaches}
+                  small={small}
+                  zone={zone}
+                  onZone={stepZone}
+                />
+              )}
+            </ErrorBoundary>
+            {small ? <CountsLine a={a} onOpen={() => setListed(true)} /> : null}
           </main>
-          <aside
-            className="min-h-0 overflow-y-auto border-l border-line bg-paper px-4 py-4"
-            aria-label="What is chosen"
-            data-inspector
-            tabIndex={-1}
-          >
-            {seam ? (
-              <SeamPanel
-                key={seam.id}
-                plan={plan}
-                assessment={a}
-                seam={seam}
-                scheduled={times === "schedule"}
-                clock={clock}
-                store={store}
-                shot={shot}
-                onSeam={(s) => select({ kind: "seam", id: s.id, step: s.upper_step, zone: s.zone_id })}
-                onStep={(s, zone) => select({ kind: "step", step: s, zone })}
-                onOver={(s) => setOver({ zone: s.zone_id, step: s.upper_step, minute: s.at_min })}
-              />
-            ) : step && selection ? (
-              <StepPanel
-                key={`${step.id}~${selection.zone}`}
-                plan={plan}
-                assessment={a}
-                known={known}
-                step={step}
-                zone={step.zones.includes(selection.zone) ? selection.zone : step.zones[0]!}
-                clock={clock}
-                minute={minute}
-                store={store}
-                onSeam={(sid, zone) =>
-                  select({ kind: "seam", id: sid, step: a.seams[sid]!.upper_step, zone })
-                }
-                onRemove={remove}
-                onMove={move}
-                onAdd={add}
-                build={shot.build!.id}
-                revision={shot.build!.revision}
-                onOver={(zone, s) =>
-                  setOver({ zone, step: s, minute: Math.max(minute, a.times[s]?.end_min ?? 0) })
-                }
-              />
-            ) : (
-              <Overview
-                plan={plan}
-                a={a}
-                left={times === "schedule" ? steps.filter((s) => !a.times[s.id]).length : null}
-                clock={clock}
-                onStory={openStory}
-                onAdd={() => add()}
-                onVersions={() => setVersions(true)}
-              />
-            )}
-          </aside>
+          {small && !open ? null : inspector}
         </div>
         <Foot
           plan={drawnPlan}
@@ -307,56 +335,43 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
           clock={clock}
           minute={minute}
           selected={selection?.step ?? null}
+          zone={small ? zone : null}
           onMinute={setMinute}
           reach={reach}
           onReach={toggleReach}
           onPark={openPark}
         />
-        <AddStep
-          known={known}
-          plan={plan}
-          assessment={a}
-          at={adding}
-          store={store}
-          onClose={() => setAdding(null)}
-          onAdded={(s, zone) => {
-            select({ kind: "step", step: s, zone });
-            focusRow(s, zone);
-          }}
-        />
-        <OverSheet
-          key={`${over?.zone}~${over?.step}`}
-          at={over}
-          build={shot.build!.id}
-          revision={shot.build!.revision}
-          plan={plan}
-          clock={clock}
-          onClose={() => setOver(null)}
-        />
-        <ParkSheet
-          open={parking}
-          build={shot.build!.id}
-          revision={shot.build!.revision}
-          plan={plan}
-          clock={clock}
-          minute={minute}
-          onClose={() => setParking(false)}
-        />
-        <Versions
-          open={versions}
-          store={store}
-          build={shot.build!}
-          clock={clock}
-          onClose={() => setVersions(false)}
-        />
-        <BuildSheet
-          open={about}
-          plan={shot.build!.plan}
-          known={known}
-          store={store}
-          onClose={() => setAbout(false)}
-        />
-        <Shortcuts open={help} onClose={() => setHelp(false)} />
+        <ViewsBar id={shown.id} on={table ? "table" : "rack"} step={selection?.step} />
+        <p className="sr-only" role="status" aria-live="polite" data-testid="heard">
+          {heard}
+        </p>
+        <Suspense fallback={null}>
+          <Sheets
+            store={store}
+            shot={shot}
+            known={known}
+            plan={plan}
+            a={a}
+            clock={clock}
+            minute={minute}
+            adding={adding}
+            onAdding={setAdding}
+            onAdded={(s, z) => {
+              select({ kind: "step", step: s, zone: z });
+              focusRow(s, z);
+            }}
+            over={over}
+            onOver={setOver}
+            parking={parking}
+            onParking={setParking}
+            versions={versions}
+            onVersions={setVersions}
+            about={about}
+            onAbout={setAbout}
+            help={help}
+            onHelp={setHelp}
+          />
+        </Suspense>
       </div>
     </Times.Provider>
   );

@@ -2,13 +2,15 @@
  * The rack of cores: one column a zone, cut through its coats, base material at the bottom. It is the plan: coats are
  * chosen, moved, added and removed here, by pointer and by keyboard.
  */
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Assessment, Plan, Reach } from "../../api/client";
 import { layOut, ribbons, type Column, type Row } from "../../drawing/layout";
-import { BASE_PX } from "../../drawing/tokens";
+import { BASE_PX, CALLOUT_PX, HAND_PITCH_PX, LEAST_PITCH_PX, WORDS_FROM_PX } from "../../drawing/tokens";
 import { ColumnView } from "./RackColumn";
 import { stateAt, type Selection } from "../../model/live";
+import { RackKey } from "./RackKey";
 import { Seams, Tags } from "./RackVerdicts";
+import { ZoneStrip } from "./ZoneStrip";
 
 type Props = {
   plan: Plan;
@@ -22,11 +24,18 @@ type Props = {
   onAdd: (zone: string, afterStep: string | null) => void;
   onOpen: () => void;
   reaches: Reach[] | null;
+  /** The call-out lies over the foot of the page; zones are stepped through and swiped. */
+  small: boolean;
+  /** The zone that is looked at where nothing is chosen. */
+  zone: string | null;
+  onZone: (zone: string) => void;
 };
 
 const TOP_PX = 58;
 const FOOT_PX = 44;
 const SIDE_PX = 16;
+/** So far across, and twice as far as down, a finger has to go to step to the next zone. */
+const SWIPE_PX = 48;
 
 export function Rack(props: Props) {
   const { plan, assessment, selection, onSelect } = props;
@@ -42,12 +51,38 @@ export function Rack(props: Props) {
   }, []);
 
   const floor = size.height - FOOT_PX - BASE_PX;
-  const focus = selection ? { step: selection.step, zone: selection.zone } : null;
+  const { small, zone: looked } = props;
+  const [step, zone] = [selection?.step ?? null, selection?.zone ?? (small ? looked : null)];
   const layout = useMemo(
-    () => layOut(plan, assessment, size.width - SIDE_PX * 2, floor - TOP_PX, focus),
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [plan, assessment, size.width, floor, focus?.step, focus?.zone],
+    () =>
+      layOut(
+        plan,
+        assessment,
+        {
+          width: size.width - SIDE_PX * 2,
+          height: floor - TOP_PX,
+          callout: small ? 0 : CALLOUT_PX,
+          pitch: small ? HAND_PITCH_PX : LEAST_PITCH_PX,
+        },
+        zone ? { step, zone } : null,
+      ),
+    [plan, assessment, size.width, floor, small, step, zone],
   );
+  // Where the call-out stands, told to whatever holds it without drawing anything again.
+  const chosenRow = layout.columns.find((c) => c.zone === zone)?.rows.find((r) => r.step.id === step);
+  const at = chosenRow ? floor - chosenRow.up - chosenRow.height / 2 : -1;
+  useLayoutEffect(() => {
+    const holder = box.current?.closest<HTMLElement>("[data-callout-holder]");
+    holder?.style.setProperty("--callout-left", `${SIDE_PX + layout.callout}px`);
+    holder?.style.setProperty("--callout-at", `${at + (box.current?.offsetTop ?? 0)}px`);
+    holder?.style.setProperty("--callout-notch", at >= 0 ? "block" : "none");
+  }, [layout.callout, at]);
+  const swipe = useRef<{ x: number; y: number } | null>(null);
+  const stepZone = (by: 1 | -1) => {
+    const here = layout.groups.findIndex((g) => layout.columns.some((c) => c.zones.includes(g.zone)));
+    const next = layout.groups[here + by];
+    if (next) props.onZone(next.zone);
+  };
   const order = useMemo(() => new Map((plan.steps ?? []).map((s, i) => [s.id, i])), [plan.steps]);
   const [drag, setDrag] = useState<{ row: Row; slot: Row | null; above: boolean } | null>(null);
 
@@ -84,6 +119,8 @@ export function Rack(props: Props) {
     }
     setDrag({ row, slot, above });
   }, []);
+
+  const letGo = useCallback(() => setDrag(null), []);
 
   const go = useCallback(
     (column: number, row: number) => {
@@ -134,62 +171,108 @@ export function Rack(props: Props) {
   const firstRow = layout.columns.find((c) => c.rows.length)?.rows[0];
   const stop = selectedRow ?? (firstRow ? `${firstRow.step.id}~${firstRow.zone}` : null);
 
+  const partly = layout.columns.length < layout.groups.length;
   return (
-    <div
-      ref={box}
-      className="relative h-full select-none overflow-hidden"
-      onKeyDown={onKey}
-      onPointerDown={(e) => {
-        if (e.target === e.currentTarget) onSelect(null);
-      }}
-      data-testid="rack"
-    >
-      <div
-        className="absolute inset-y-0"
-        style={{ left: SIDE_PX, right: SIDE_PX }}
-        onPointerDown={(e) => e.target === e.currentTarget && onSelect(null)}
-      >
-        <Ribbons layout={layout} floor={floor} props={props} />
-        {layout.columns.map((column, ci) => (
-          <ColumnView
-            key={column.zone}
-            column={column}
-            floor={floor}
-            index={ci}
-            plan={plan}
-            assessment={assessment}
-            minute={props.minute}
-            selectedRow={selectedRow}
-            tabStop={stop}
-            onSelect={onSelect}
-            onAdd={props.onAdd}
-            onDragTo={trackDrag}
-            onDrop={drop}
-            pitch={layout.pitch}
-          />
-        ))}
-        <Seams
-          columns={layout.columns}
-          floor={floor}
-          width={size.width}
-          height={size.height}
-          drag={drag}
+    <div className="flex h-full min-h-0 flex-col">
+      {partly ? (
+        <ZoneStrip
+          plan={plan}
           assessment={assessment}
+          groups={layout.groups}
+          shown={layout.columns.map((c) => c.zones[0]!)}
+          onZone={props.onZone}
         />
-        {props.reaches ? <UndoReach columns={layout.columns} floor={floor} reaches={props.reaches} /> : null}
-        {layout.columns.map((column) => (
-          <Tags
-            key={column.zone}
-            column={column}
+      ) : null}
+      <div
+        ref={box}
+        className="relative min-h-0 flex-1 select-none overflow-hidden"
+        onKeyDown={onKey}
+        onPointerDown={(e) => {
+          if (e.target === e.currentTarget) onSelect(null);
+          swipe.current = partly && e.pointerType !== "mouse" ? { x: e.clientX, y: e.clientY } : null;
+        }}
+        onPointerUp={(e) => {
+          const from = swipe.current;
+          swipe.current = null;
+          if (!from) return;
+          const [dx, dy] = [e.clientX - from.x, e.clientY - from.y];
+          if (Math.abs(dx) > SWIPE_PX && Math.abs(dx) > 2 * Math.abs(dy)) stepZone(dx < 0 ? 1 : -1);
+        }}
+        data-testid="rack"
+        data-hand={small ? "yes" : undefined}
+      >
+        <div
+          className="absolute inset-y-0"
+          style={{ left: SIDE_PX, right: SIDE_PX }}
+          onPointerDown={(e) => e.target === e.currentTarget && onSelect(null)}
+        >
+          <Ribbons layout={layout} floor={floor} props={props} />
+          {layout.columns.map((column, ci) => (
+            <ColumnView
+              key={column.zone}
+              column={column}
+              floor={floor}
+              index={ci}
+              plan={plan}
+              assessment={assessment}
+              minute={props.minute}
+              selectedRow={selectedRow}
+              tabStop={stop}
+              hand={small}
+              onSelect={onSelect}
+              onAdd={props.onAdd}
+              onDragTo={trackDrag}
+              onDrop={drop}
+              onCancel={letGo}
+            />
+          ))}
+          {layout.many ? <Names columns={layout.columns} floor={floor} /> : null}
+          <Seams
+            columns={layout.columns}
             floor={floor}
-            selection={selection}
-            onSelect={onSelect}
-            plan={plan}
+            width={size.width}
+            height={size.height}
+            drag={drag}
+            assessment={assessment}
           />
-        ))}
+          {props.reaches ? (
+            <UndoReach columns={layout.columns} floor={floor} reaches={props.reaches} />
+          ) : null}
+          {layout.columns.map((column) =>
+            layout.many && column.zone !== selection?.zone ? null : (
+              <Tags
+                key={column.zone}
+                column={column}
+                floor={floor}
+                selection={selection}
+                onSelect={onSelect}
+                plan={plan}
+              />
+            ),
+          )}
+        </div>
+        <RackNote crowded={layout.crowded && !small} preview={props.preview} />
       </div>
-      <ScaleNote k={layout.k} crowded={layout.crowded} preview={props.preview} />
+      <RackKey />
     </div>
+  );
+}
+
+/** Names that stand once and run over the neighbours that share their step. */
+function Names({ columns, floor }: { columns: Column[]; floor: number }) {
+  return columns.flatMap((c) =>
+    c.rows
+      .filter((r) => r.nameWidth > c.width && r.height >= WORDS_FROM_PX)
+      .map((r) => (
+        <span
+          key={`${c.zone}~${r.step.id}`}
+          aria-hidden="true"
+          className="pointer-events-none absolute z-[4] flex items-center text-[13px] leading-tight"
+          style={{ left: c.left, top: floor - r.up - r.height, width: r.nameWidth, height: r.height }}
+        >
+          <span className="ml-1 truncate rounded-sm bg-surround px-1 text-ink">{r.step.name}</span>
+        </span>
+      )),
   );
 }
 
@@ -227,13 +310,13 @@ function UndoReach(p: { columns: Column[]; floor: number; reaches: Reach[] }) {
   );
 }
 
-function ScaleNote({ k, crowded, preview }: { k: number; crowded: boolean; preview: boolean }) {
+function RackNote({ crowded, preview }: { crowded: boolean; preview: boolean }) {
   return (
     <p className="pointer-events-none absolute left-4 top-1.5 text-xs text-ink-2">
       {preview ? <strong className="mr-3 text-ink">Trying it: nothing is kept yet</strong> : null}
       {crowded
         ? "Crowded core: the coats round the chosen one are opened, the others pressed together."
-        : `Height of a coat: 19 px + ${k.toFixed(1)} px × √µm, so that 2 µm shows beside 60.`}
+        : null}
     </p>
   );
 }

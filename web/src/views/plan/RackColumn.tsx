@@ -2,12 +2,13 @@
 import { memo, useRef } from "react";
 import type { Assessment, Plan, Step } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
+import { areaWords } from "../../drawing/units";
 import { maskedBy, patchFrom } from "../../model/places";
 import type { Column, Row } from "../../drawing/layout";
 import { useWords } from "../../parts/BuildDoor";
-import { BASE_PX, WORDS_FROM_PX } from "../../drawing/tokens";
+import { BASE_PX, TWO_LINES_PX, WORDS_FROM_PX } from "../../drawing/tokens";
 import { stateAt, type Selection } from "../../model/live";
-import { PRESSED_PX } from "./rackParts";
+import { CUT_IN_PX, PRESSED_PX } from "./rackParts";
 
 type ColumnProps = {
   column: Column;
@@ -18,17 +19,20 @@ type ColumnProps = {
   minute: number;
   selectedRow: string | null;
   tabStop: string | null;
-  pitch: number;
+  /** Coats are not dragged by a finger there: it scrolls and steps from zone to zone. */
+  hand: boolean;
   onSelect: (s: Selection) => void;
   onAdd: (zone: string, after: string | null) => void;
   onDragTo: (step: string, zone: string, clientY: number) => void;
   onDrop: () => void;
+  onCancel: () => void;
 };
 
 export function ColumnView(p: ColumnProps) {
   const words = useWords();
   const { column, floor, plan, assessment } = p;
   const zone = plan.zones.find((z) => z.id === column.zone)!;
+  const here = plan.zones.filter((z) => column.zones.includes(z.id));
   const top = column.rows.at(-1);
   const topAt = floor - (top ? top.up + top.height : 0);
   const steps = plan.steps ?? [];
@@ -89,11 +93,14 @@ export function ColumnView(p: ColumnProps) {
             coverage={coat?.coverage ?? 1}
             {...lies(row.step, row.zone)}
             film={row.film}
+            nameWidth={row.nameWidth}
+            hand={p.hand}
             selected={p.selectedRow === id}
             tabStop={p.tabStop === id}
             onSelect={p.onSelect}
             onDragTo={p.onDragTo}
             onDrop={p.onDrop}
+            onCancel={p.onCancel}
           />
         );
       })}
@@ -105,12 +112,15 @@ export function ColumnView(p: ColumnProps) {
       />
       <p
         className="absolute text-sm leading-tight font-semibold"
-        style={{ left: column.left, top: floor + BASE_PX + 5, width: p.pitch - 8 }}
+        style={{ left: column.left, top: floor + BASE_PX + 5, width: column.pitch - 8 }}
       >
-        <span className="block truncate" title={zone.name}>
+        <span className="block truncate" title={here.map((z) => z.name).join(", ")}>
           {zone.name}
+          {here.length > 1 ? ` × ${here.length}` : ""}
         </span>
-        <span className="block text-xs font-normal text-ink-2">{zone.area_cm2} cm²</span>
+        <span className="block truncate text-xs font-normal text-ink-2">
+          {areaWords(here.map((z) => z.area_cm2))}
+        </span>
       </p>
     </div>
   );
@@ -186,11 +196,14 @@ type RowProps = {
   place: string;
   from: number;
   film: number;
+  nameWidth: number;
+  hand: boolean;
   selected: boolean;
   tabStop: boolean;
   onSelect: (s: Selection) => void;
   onDragTo: (step: string, zone: string, clientY: number) => void;
   onDrop: () => void;
+  onCancel: () => void;
 };
 
 const RowView = memo(
@@ -202,7 +215,7 @@ const RowView = memo(
     const ink = laid && coat ? inkOn(p.colour) : "var(--ink)";
     const drag = {
       onPointerDown: (e: React.PointerEvent) => {
-        if (e.button !== 0) return;
+        if (e.button !== 0 || (p.hand && e.pointerType !== "mouse")) return;
         start.current = e.clientY;
         dragging.current = false;
         e.currentTarget.setPointerCapture(e.pointerId);
@@ -218,7 +231,8 @@ const RowView = memo(
       },
       onPointerCancel: () => {
         start.current = null;
-        p.onDrop();
+        dragging.current = false;
+        p.onCancel();
       },
       onClick: () => {
         if (!dragging.current) p.onSelect({ kind: "step", step: p.row.step.id, zone: p.row.zone });
@@ -241,15 +255,15 @@ const RowView = memo(
           className="cut"
           style={{
             ...place,
-            left: place.left + 8,
-            width: place.width - 16,
+            left: place.left + CUT_IN_PX,
+            width: place.width - 2 * CUT_IN_PX,
             top: p.y + 1,
             height: p.height - 2,
           }}
           aria-label={`${p.name}, ${laid ? "done" : "to come"}`}
           title={p.name}
         >
-          <span className="truncate px-1.5">{p.name}</span>
+          {p.nameWidth === p.column.width ? <span className="name">{p.name}</span> : null}
         </button>
       );
     }
@@ -271,8 +285,12 @@ const RowView = memo(
         aria-label={`${p.name}, ${Math.round(p.film)} µm, ${p.stateWords}`}
         title={`${p.name} · ${Math.round(p.film * 10) / 10} µm ${p.sheen} · ${p.stateWords}`}
       >
-        {p.height >= WORDS_FROM_PX ? (
-          <span className="words" data-thin={p.coverage < 0.95 ? "yes" : "no"}>
+        {p.height >= WORDS_FROM_PX && p.nameWidth === p.column.width ? (
+          <span
+            className="words"
+            data-thin={p.coverage < 0.95 ? "yes" : "no"}
+            data-lines={p.height >= TWO_LINES_PX ? "two" : undefined}
+          >
             <span>{p.name}</span>
           </span>
         ) : null}
@@ -293,6 +311,8 @@ const RowView = memo(
     a.place === b.place &&
     a.from === b.from &&
     a.film === b.film &&
+    a.nameWidth === b.nameWidth &&
+    a.hand === b.hand &&
     a.selected === b.selected &&
     a.tabStop === b.tabStop &&
     a.column.left === b.column.left &&

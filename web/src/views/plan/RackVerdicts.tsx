@@ -4,7 +4,7 @@ import type { Column, Row, Tag } from "../../drawing/layout";
 import { SeamPath } from "../../drawing/Line";
 import { shortSpan } from "../../drawing/time";
 import type { Selection } from "../../model/live";
-import { PRESSED_PX } from "./rackParts";
+import { CUT_IN_PX, PRESSED_PX } from "./rackParts";
 
 export function Seams(p: {
   columns: Column[];
@@ -31,7 +31,7 @@ export function Seams(p: {
                   />
                 );
               const y = p.floor - tag.at;
-              const cut = tag.row.step.kind !== "coat" ? 8 : 0;
+              const cut = tag.row.step.kind !== "coat" ? CUT_IN_PX : 0;
               const x1 = c.left + c.width + 4 - cut;
               return (
                 <g key={tag.row.step.id}>

@@ -1,6 +1,6 @@
 /** If it goes wrong: what takes this coat off at the clock's moment, drawn down the core; and what the fault may be. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import {
   api,
   type Assessment,
@@ -13,16 +13,7 @@ import type { Clockwork } from "../../drawing/time";
 import { useWords } from "../../parts/BuildDoor";
 import { Choice } from "../../parts/Field";
 import { useTimes } from "../../parts/useMinute";
-
-/** A value that settles: dragging the clock asks once it rests. */
-export function useSettled<T>(value: T, ms = 140): T {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), ms);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return settled;
-}
+import { useSettled } from "../../parts/useSettled";
 
 export type At = {
   build: string;

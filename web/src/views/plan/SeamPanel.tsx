@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, type Assessment, type Edit, type Plan, type Remedy, type Seam } from "../../api/client";
 import type { BuildStore, Shot } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
+import { told } from "../../drawing/units";
 import { shortSpan, span, type Clockwork } from "../../drawing/time";
 import { RemedySheet } from "./Versions";
 import { ScrapTest } from "./ScrapTest";
@@ -60,11 +61,11 @@ export function SeamPanel(p: {
             : ""}
         </p>
       </header>
-      <p className="text-base">{seam.sentence}</p>
+      <p className="text-base">{told(seam.sentence)}</p>
       {seam.disputed ? (
         <p className="text-sm" data-testid="disputed">
           <span className="font-semibold">Disputed. </span>
-          {seam.disputed}
+          {told(seam.disputed)}
         </p>
       ) : null}
       {times.opens_careful_min !== null && seam.verdict !== "sound" ? (
@@ -76,18 +77,18 @@ export function SeamPanel(p: {
       {seam.verdict !== "sound" && seam.advice ? (
         <p className="text-sm">
           <span className="font-semibold">In short: </span>
-          {seam.advice}
+          {told(seam.advice)}
         </p>
       ) : null}
       {seam.check ? (
         <div className="border-l-2 border-line pl-3 text-sm" data-testid="check">
           <p>
             <span className="font-semibold">Prove it: </span>
-            {seam.check}
+            {told(seam.check)}
           </p>
           <p className="mt-1 text-ink-2">
             <span className="font-semibold">If it fails: </span>
-            {seam.if_fails}
+            {told(seam.if_fails)}
           </p>
         </div>
       ) : null}
@@ -105,14 +106,14 @@ export function SeamPanel(p: {
         {seam.would_change ? (
           <p className="mt-1">
             <span className="font-semibold">What would change it: </span>
-            {seam.would_change}.
+            {told(seam.would_change)}.
           </p>
         ) : null}
         {seam.findings.length > 1 ? (
           <ul className="mt-2 space-y-1.5">
             {seam.findings.map((f) => (
               <li key={f.mechanism + f.step_id} className="border-l-2 border-line pl-2">
-                {f.sentence}
+                {told(f.sentence)}
                 <span className="block text-xs text-ink-2">
                   {words.basis(f.basis)} · severity {f.severity.toFixed(2)} of 1
                   {limits

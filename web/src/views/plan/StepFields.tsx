@@ -11,6 +11,8 @@ import {
 } from "../../api/client";
 import { useWords } from "../../parts/BuildDoor";
 import { Choice, NumberField, TextField } from "../../parts/Field";
+import { Finder } from "../../parts/Finder";
+import { volume } from "../../drawing/units";
 import { RecipeSheet } from "../../parts/RecipeSheet";
 import type { Props, Set } from "./stepParts";
 import { SubstituteSheet } from "./Substitutes";
@@ -33,7 +35,7 @@ export function FittingFields(p: Props & { step: FittingStep; set: Set }) {
         />
       ) : null}
       {["wash", "degrease", "wet"].includes(step.action) ? (
-        <Choice
+        <Finder
           label="With"
           value={step.carrier ?? ""}
           options={[
@@ -109,11 +111,21 @@ export function CoatFields(p: Props & { step: CoatStep; set: Set }) {
   };
   return (
     <div className="grid grid-cols-2 gap-2">
-      <Choice
+      <Finder
         label="Material"
         className="col-span-2"
         value={step.material}
-        options={useMemo(() => known.coats.map((c) => ({ value: c.id, label: c.name })), [known])}
+        options={useMemo(
+          () =>
+            known.coats.map((c) => ({
+              value: c.id,
+              label: c.name,
+              under: `${c.use} · ${c.system_name}`,
+              words: c.words,
+              swatch: c.colour,
+            })),
+          [known],
+        )}
         onTake={(id) => void change(id)}
       />
       {said?.of === step.material && said.lost.length ? (
@@ -215,7 +227,7 @@ function MixFields(p: Props & { step: CoatStep; set: Set }) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Choice
+      <Finder
         label="Thinned with"
         value={thinner?.material ?? ""}
         options={thinners}
@@ -260,7 +272,7 @@ export function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
       <p className="col-span-2 text-sm">
         {words.action(step.action)}: acts on “{target?.name}”.
       </p>
-      <Choice
+      <Finder
         label="With"
         value={step.carrier ?? ""}
         options={[
@@ -327,13 +339,13 @@ export function CupFigure({ step, a }: { step: CoatStep; a: Assessment }) {
       <ul className="flex flex-wrap gap-x-4 gap-y-0.5">
         {cup.pours.map((x) => (
           <li key={x.material} className="text-sm">
-            <span className="text-lg font-semibold">{x.drops <= 60 ? x.drops : `${x.ml.toFixed(1)} mL`}</span>{" "}
+            <span className="text-lg font-semibold">{x.drops <= 60 ? x.drops : volume(x.ml)}</span>{" "}
             {x.drops <= 60 ? (x.drops === 1 ? "drop" : "drops") : ""} {x.name.toLowerCase()}
           </li>
         ))}
       </ul>
       <figcaption className="text-xs text-ink-2">
-        {cup.total_ml} mL; whole drops miss the ratio by {cup.ratio_error_pct} %. {cup.basis}.
+        {volume(cup.total_ml)}; whole drops miss the ratio by {cup.ratio_error_pct} %. {cup.basis}.
       </figcaption>
     </figure>
   );

@@ -3,109 +3,119 @@ import { useMemo } from "react";
 import type { CoatStep, Edit } from "../../api/client";
 import { localStamp, readStamp } from "../../drawing/stamp";
 import { useWords } from "../../parts/BuildDoor";
+import { temperatureUnit } from "../../drawing/units";
 import { Choice, NumberField, TextField } from "../../parts/Field";
+import { Finder } from "../../parts/Finder";
 import type { Props, Set } from "./stepParts";
 
-/** What few steps need: the technique, a fixed start, a part that has to be off, something that hurries drying. */
+/** The technique and the tool, and what few steps need. */
 export function More(p: Props & { set: Set }) {
-  const { step, set, known, plan } = p;
+  const { step, set, known } = p;
   const words = useWords();
-  const aid = step.aids?.[0];
   const techniques = useMemo(
     () => [
       { value: "", label: "none in particular" },
-      ...known.techniques.map((t) => ({ value: t.id, label: t.name })),
+      ...known.techniques.map((t) => ({ value: t.id, label: t.name, words: t.words })),
     ],
     [known],
   );
+  return (
+    <div className="grid grid-cols-2 gap-2 text-sm">
+      <Finder
+        label="Technique"
+        className="col-span-2"
+        value={step.technique ?? ""}
+        options={techniques}
+        onTake={(v) => void set("technique", v || null)}
+      />
+      <TextField
+        label="Tool"
+        className="col-span-2"
+        value={step.tool ?? ""}
+        offers={words.tools}
+        onTake={(t) => set("tool", t.trim() || null)}
+      />
+      {step.kind === "coat" ? <Already {...p} step={step} /> : null}
+      <label className="col-span-2 flex min-h-7 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={!!step.needs_part_off}
+          onChange={(e) => void set("needs_part_off", e.target.checked)}
+        />
+        Needs the part off
+      </label>
+    </div>
+  );
+}
+
+/** A fixed start, a latest one, the pause between passes, and what hurries or slows the drying. */
+export function Times(p: Props & { set: Set }) {
+  const { step, set, known, plan } = p;
+  const words = useWords();
+  const aid = step.aids?.[0];
+  const warm = temperatureUnit();
   const setAid = (next: { kind: string; duration_min: number; temp_c?: number | null } | null) =>
     set("aids", next ? [next] : []);
+  const oxidises =
+    step.kind === "coat" && known.coats.find((c) => c.id === step.material)?.film === "oxidising";
   return (
-    <details className="text-sm">
-      <summary className="text-ink-2">Technique, times, drying aid, tool, part off</summary>
-      <div className="mt-2 grid grid-cols-2 gap-2">
+    <div className="grid grid-cols-2 gap-2 text-sm">
+      <TextField
+        label="Fixed start"
+        className="col-span-2"
+        value={step.fixed_start ? localStamp(step.fixed_start, plan.build.timezone ?? "UTC") : ""}
+        onTake={(t) => {
+          if (!t.trim()) return set("fixed_start", null);
+          const at = readStamp(t, plan.build.timezone ?? "UTC");
+          return at ? set("fixed_start", at) : { ok: false, why: "write 2026-12-05 19:30, or nothing" };
+        }}
+      />
+      <NoLater {...p} />
+      {step.kind === "coat" && !step.existing && (step.passes ?? 1) > 1 ? (
+        <NumberField
+          label="Pause between passes"
+          unit="min"
+          value={step.pause_min ?? null}
+          onTake={(v) => set("pause_min", v)}
+        />
+      ) : null}
+      {oxidises ? (
         <Choice
-          label="Technique"
+          label="Its pigment dries"
           className="col-span-2"
-          value={step.technique ?? ""}
-          options={techniques}
-          onTake={(v) => void set("technique", v || null)}
+          value={step.pigment_dries ?? "usual"}
+          options={[
+            { value: "fast", label: "fast: umbers, siennas" },
+            { value: "usual", label: "as usual, or unknown" },
+            { value: "slow", label: "slowly: titanium white, cadmiums, blacks" },
+          ]}
+          onTake={(v) => void set("pigment_dries", v === "usual" ? null : v)}
         />
-        <TextField
-          label="Fixed start"
-          className="col-span-2"
-          value={step.fixed_start ? localStamp(step.fixed_start, plan.build.timezone ?? "UTC") : ""}
-          onTake={(t) => {
-            if (!t.trim()) return set("fixed_start", null);
-            const at = readStamp(t, plan.build.timezone ?? "UTC");
-            return at ? set("fixed_start", at) : { ok: false, why: "write 2026-12-05 19:30, or nothing" };
-          }}
+      ) : null}
+      <Choice
+        label="Dried with"
+        className={aid ? "col-span-2" : ""}
+        value={aid?.kind ?? ""}
+        options={[{ value: "", label: "bench air" }, ...words.aids]}
+        onTake={(v) => void setAid(v ? { kind: v, duration_min: 60, temp_c: v === "fan" ? null : 40 } : null)}
+      />
+      {aid ? (
+        <NumberField
+          label="For"
+          unit="min"
+          value={aid.duration_min}
+          onTake={(v) => setAid({ ...aid, duration_min: v })}
         />
-        {known.coats.find((c) => step.kind === "coat" && c.id === step.material)?.film === "oxidising" &&
-        step.kind === "coat" ? (
-          <Choice
-            label="Its pigment dries"
-            className="col-span-2"
-            value={step.pigment_dries ?? "usual"}
-            options={[
-              { value: "fast", label: "fast: umbers, siennas" },
-              { value: "usual", label: "as usual, or unknown" },
-              { value: "slow", label: "slowly: titanium white, cadmiums, blacks" },
-            ]}
-            onTake={(v) => void set("pigment_dries", v === "usual" ? null : v)}
-          />
-        ) : null}
-        <Choice
-          label="Dried with"
-          value={aid?.kind ?? ""}
-          options={[{ value: "", label: "bench air" }, ...words.aids]}
-          onTake={(v) =>
-            void setAid(v ? { kind: v, duration_min: 60, temp_c: v === "fan" ? null : 40 } : null)
-          }
+      ) : null}
+      {aid && aid.kind !== "fan" ? (
+        <NumberField
+          label="At the part"
+          unit={warm.unit}
+          value={warm.to(aid.temp_c ?? 40)}
+          onTake={(v) => setAid({ ...aid, temp_c: warm.from(v) })}
         />
-        {aid ? (
-          <NumberField
-            label="For"
-            unit="min"
-            value={aid.duration_min}
-            onTake={(v) => setAid({ ...aid, duration_min: v })}
-          />
-        ) : null}
-        {aid && aid.kind !== "fan" ? (
-          <NumberField
-            label="At the part"
-            unit="°C"
-            value={aid.temp_c ?? 40}
-            onTake={(v) => setAid({ ...aid, temp_c: v })}
-          />
-        ) : null}
-        <TextField
-          label="Tool"
-          className="col-span-2"
-          value={step.tool ?? ""}
-          offers={words.tools}
-          onTake={(t) => set("tool", t.trim() || null)}
-        />
-        <NoLater {...p} />
-        {step.kind === "coat" && !step.existing && (step.passes ?? 1) > 1 ? (
-          <NumberField
-            label="Pause between passes"
-            unit="min"
-            value={step.pause_min ?? null}
-            onTake={(v) => set("pause_min", v)}
-          />
-        ) : null}
-        {step.kind === "coat" ? <Already {...p} step={step} /> : null}
-        <label className="col-span-2 flex min-h-7 items-center gap-2">
-          <input
-            type="checkbox"
-            checked={!!step.needs_part_off}
-            onChange={(e) => void set("needs_part_off", e.target.checked)}
-          />
-          Needs the part off
-        </label>
-      </div>
-    </details>
+      ) : null}
+    </div>
   );
 }
 
@@ -121,7 +131,7 @@ function NoLater(p: Props & { set: Set }) {
   if (!before.length) return null;
   return (
     <>
-      <Choice
+      <Finder
         label="Begins no later than, after"
         className={limit ? "" : "col-span-2"}
         value={limit?.after ?? ""}

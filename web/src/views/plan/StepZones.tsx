@@ -34,19 +34,6 @@ export function Zones(p: Props & { set: Set }) {
           );
         })}
       </div>
-      {!only ? (
-        <button
-          type="button"
-          className="push mt-1.5 no-print"
-          onClick={() =>
-            void store.edit(`Split ${step.name}`, [
-              { edit: "split_step", step_id: step.id, zones: [p.zone], new_id: newId(step.name) },
-            ])
-          }
-        >
-          Split off {plan.zones.find((z) => z.id === p.zone)?.name}
-        </button>
-      ) : null}
       {step.zones.length > 2 ? (
         <button
           type="button"
@@ -63,7 +50,8 @@ export function Zones(p: Props & { set: Set }) {
 
 /** A step shared out over its zones, the time at the bench by their area. Recipes stay shared. */
 function oneByOne(plan: Plan, step: Step): Edit[] {
-  const area = (id: string) => plan.zones.find((z) => z.id === id)!.area_cm2;
+  const given = step.zones.every((id) => plan.zones.find((z) => z.id === id)?.area_cm2);
+  const area = (id: string) => (given && plan.zones.find((z) => z.id === id)?.area_cm2) || 1;
   const whole = step.zones.reduce((sum, z) => sum + area(z), 0);
   const share = (id: string) => Math.max(Math.round(((step.hands_on_min ?? 10) * area(id)) / whole), 1);
   const [first, ...others] = step.zones as [string, ...string[]];

@@ -18,7 +18,7 @@ export function TechniqueNote({ technique }: { technique: Technique }) {
         <dt className="text-ink-2">Traps</dt>
         <dd>{technique.traps.join("; ")}</dd>
       </dl>
-      <Link className="mt-1 inline-block pl-3 text-xs underline" to={`/compendium#${technique.id}`}>
+      <Link className="mt-1 inline-block pl-3 text-xs underline" to={`/compendium#technique~${technique.id}`}>
         In the compendium
       </Link>
     </details>

@@ -26,9 +26,9 @@ export function AllSittings({ plan, shown, clock }: Props) {
             s.lines.map((l, i) => (
               <tr key={`${s.id}${i}`} className="border-b border-line-soft align-top">
                 <td className="py-0.5 pr-4 font-semibold whitespace-nowrap">
-                  {i === 0 ? `${clock.long(s.start_min)} to ${clock.short(s.end_min).split(" ").at(-1)}` : ""}
+                  {i === 0 ? `${clock.long(s.start_min)} to ${clock.time(s.end_min)}` : ""}
                 </td>
-                <td className="pr-4">{clock.short(l.start_min).split(" ")[1]}</td>
+                <td className="pr-4">{clock.time(l.start_min)}</td>
                 <td className="pr-4">
                   {l.step ? stepName(plan, l.step) : "clean the airbrush"}
                   {l.state ? ` (${l.state})` : ""}

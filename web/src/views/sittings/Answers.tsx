@@ -18,7 +18,7 @@ export function Fit(p: Props) {
     await store.load();
   };
   return (
-    <div className="grid grid-cols-2 gap-8 text-sm">
+    <div className="grid gap-4 min-[900px]:grid-cols-2 min-[900px]:gap-8 text-sm">
       <div>
         {view.unfit.length ? (
           <>
@@ -256,7 +256,7 @@ export function WhatMoved({ plan, shown, clock }: Props) {
   const moved = shown.view.moved;
   if (!moved.length) return <p className="text-sm">Nothing is elsewhere than in the schedule before.</p>;
   return (
-    <ul className="grid grid-cols-2 gap-x-10 text-sm">
+    <ul className="grid gap-x-10 min-[640px]:grid-cols-2 text-sm">
       {moved.map((m) => (
         <li key={m.step} className="flex gap-3 border-b border-line-soft py-1">
           <span className="min-w-0 flex-1 truncate font-semibold">{stepName(plan, m.step)}</span>

@@ -5,11 +5,12 @@ import { Fit, Holds, WhatIf, WhatMoved } from "./Answers";
 import { Crack, stepName, type Props, type Tab, type Trial } from "./parts";
 import { ThisSitting } from "./ThisSitting";
 
-export function Foot(p: Props) {
-  const { shown, tab } = p;
+export function Foot(p: Props & { small: boolean }) {
+  const { shown, small } = p;
+  const tab = small && p.tab === "sitting" ? "fit" : p.tab;
   const { unfit, hopeless } = shown.view;
   const tabs: [Tab, string][] = [
-    ["sitting", "This sitting"],
+    ...(small ? [] : [["sitting", "This sitting"] as [Tab, string]]),
     [
       "fit",
       unfit.length ? `Does not fit (${unfit.length})` : hopeless.length ? "Fits, with a clash" : "It fits",
@@ -21,29 +22,31 @@ export function Foot(p: Props) {
   ];
   return (
     <section
-      className="flex h-60 flex-col border-t border-line bg-paper print:h-auto print:border-0"
+      className="flex flex-col border-t min-[900px]:h-60 border-line bg-paper print:h-auto print:border-0"
       aria-label="Under the drawing"
     >
       {p.trial ? (
         <TrialStrip {...p} trial={p.trial} />
       ) : (
         <>
-          <div className="flex gap-1 border-b border-line-soft px-4 pt-1.5 no-print" role="tablist">
-            {tabs.map(([key, words]) => (
-              <button
-                key={key}
-                type="button"
-                role="tab"
-                id={`tab-${key}`}
-                aria-selected={tab === key}
-                aria-controls="tab-panel"
-                className={`h-8 rounded-t px-3 text-sm ${tab === key ? "bg-paper-2 font-semibold" : "hover:bg-paper-2"}`}
-                onClick={() => p.onTab(key)}
-              >
-                {words}
-              </button>
-            ))}
-            <Key />
+          <div className="flex flex-wrap gap-1 border-b border-line-soft px-4 pt-1.5 no-print">
+            <div className="flex flex-wrap gap-1" role="tablist" aria-label="Under the drawing">
+              {tabs.map(([key, words]) => (
+                <button
+                  key={key}
+                  type="button"
+                  role="tab"
+                  id={`tab-${key}`}
+                  aria-selected={tab === key}
+                  aria-controls="tab-panel"
+                  className={`h-8 rounded-t px-3 text-sm ${tab === key ? "bg-paper-2 font-semibold" : "hover:bg-paper-2"}`}
+                  onClick={() => p.onTab(key)}
+                >
+                  {words}
+                </button>
+              ))}
+            </div>
+            {small ? null : <Key />}
           </div>
           <div
             className="min-h-0 flex-1 overflow-y-auto px-4 py-2 no-print"

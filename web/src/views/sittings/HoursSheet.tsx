@@ -34,7 +34,7 @@ export function HoursSheet(p: {
   const clean = hours.cleaning ?? {};
   return (
     <Sheet open={p.open} onClose={p.onClose} title="Your hours" widest>
-      <div className="grid grid-cols-2 gap-8">
+      <div className="grid gap-8 min-[640px]:grid-cols-2">
         <div>
           <h3 className="font-semibold">Every week</h3>
           <ul className="mt-1 space-y-2">

@@ -39,7 +39,10 @@ function useDragging() {
   };
 }
 
-/** What can be taken hold of: each step, in its first zone and in all others, with its name under it. */
+/**
+ * What can be taken hold of, in the order of time, so that the keyboard goes through the sittings as they come: the head
+ * of each, then its steps; each step in its first zone and in all others, with its name under it.
+ */
 export function Marks(p: Props & { lane: number }) {
   const { plan, shown, axis, lane } = p;
   const a = shown.view.assessment;
@@ -53,31 +56,33 @@ export function Marks(p: Props & { lane: number }) {
       ),
     [plan, a],
   );
-  return (
-    <>
-      {rows.map((steps, i) =>
-        steps.map((s, n) => {
-          const t = a.times[s.id]!;
-          const x = axis.x(t.start_min);
-          const next = steps[n + 1] ? axis.x(a.times[steps[n + 1]!.id]!.start_min) : p.width;
-          const room = Math.max(next - x, axis.x(t.end_min) - x);
-          return (
-            <StepMark
-              key={s.id}
-              {...p}
-              s={s}
-              x={x}
-              top={HEAD + i * lane}
-              room={room}
-              wide={axis.x(t.end_min) - x}
-              pinned={pinned.has(s.id)}
-              first={s.zones[0] === plan.zones[i]!.id}
-            />
-          );
-        }),
-      )}
-    </>
+  const marks = rows.flatMap((steps, i) =>
+    steps.map((s, n) => {
+      const t = a.times[s.id]!;
+      const x = axis.x(t.start_min);
+      const next = steps[n + 1] ? axis.x(a.times[steps[n + 1]!.id]!.start_min) : p.width;
+      const mark = (
+        <StepMark
+          key={`${s.id}~${plan.zones[i]!.id}`}
+          {...p}
+          s={s}
+          x={x}
+          top={HEAD + i * lane}
+          room={Math.max(next - x, axis.x(t.end_min) - x)}
+          wide={axis.x(t.end_min) - x}
+          pinned={pinned.has(s.id)}
+          first={s.zones[0] === plan.zones[i]!.id}
+        />
+      );
+      return { at: t.start_min, after: 1, mark };
+    }),
   );
+  const heads = shown.view.sittings.map((s) => ({
+    at: s.start_min,
+    after: 0,
+    mark: <SittingHead key={`head-${s.id}`} s={s} {...p} />,
+  }));
+  return [...heads, ...marks].sort((x, y) => x.at - y.at || x.after - y.after).map((m) => m.mark);
 }
 
 function StepMark(
@@ -133,7 +138,7 @@ function StepMark(
         p.onDrag({ kind: "step", step: s.id, start_min: from + by }, false);
       }}
     >
-      {p.room > 24 ? (
+      {Math.max(p.room, p.wide) >= s.name.length * LETTER_MEAN || (p.room > 56 && p.step === s.id) ? (
         <span
           className={`block truncate text-xs leading-[15px] ${p.step === s.id ? "font-bold" : ""}`}
           style={{ paddingLeft: 1 }}
@@ -142,11 +147,17 @@ function StepMark(
           {state === "done" ? "✓ " : ""}
           {s.name}
         </span>
+      ) : p.room > 8 ? (
+        <span className="text-xs leading-[15px]" aria-hidden="true">
+          ·
+        </span>
       ) : null}
     </button>
   );
 }
 
+/** A name stands where it fits; elsewhere a dot hints at it, and the sitting's list has it in full. */
+const LETTER_MEAN = 6.1; // px of a letter, on the average
 const LETTER = 7; // px of a letter of a name, at most
 
 /** The head of a sitting: choose it, drag it, or drag its end. */

@@ -6,16 +6,16 @@ import { useShot, type BuildStore } from "../../api/store";
 import { sittingAxis } from "../../drawing/axis";
 import { Clockwork } from "../../drawing/time";
 import { BuildDoor, useWords } from "../../parts/BuildDoor";
-import { HelpButton, ViewHead } from "../../parts/Head";
+import { Refused, ViewHead, ViewsBar } from "../../parts/Head";
 import { Shortcuts } from "../../parts/Shortcuts";
-import { ThemeButton } from "../../parts/Theme";
-import { AirPanel } from "../../parts/AirPanel";
 import { ClockSwitch } from "../../parts/ClockSwitch";
 import { useMinute } from "../../parts/useMinute";
+import { useSmall } from "../../parts/useSmall";
 import { Foot } from "./Foot";
 import { HoursSheet } from "./HoursSheet";
 import { LABELS, RIGHT, laneOf, type Drag } from "./geometry";
 import type { Tab } from "./parts";
+import { SittingsDown } from "./SittingsDown";
 import { Timeline } from "./Timeline";
 import { useSearch, useSittings } from "./useSittings";
 import { beside, headline } from "../../model/sittings";
@@ -31,7 +31,14 @@ export function SittingsView() {
 function Loaded({ store }: { store: BuildStore }) {
   const build = useShot(store).build!;
   const sittings = useSittings(store, build.revision);
-  if (!sittings.shown) return <main className="p-10" aria-busy="true" />;
+  if (!sittings.shown)
+    return (
+      <div className="shell">
+        <ViewHead build={build} store={store} on="sittings" air />
+        <main aria-busy="true" />
+        <ViewsBar id={build.id} on="sittings" />
+      </div>
+    );
   return <Sittings store={store} sittings={sittings} shown={sittings.shown} />;
 }
 
@@ -90,6 +97,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
   const [tab, setTab] = useState<Tab>("sitting");
   const [hours, setHours] = useState(false);
   const [help, setHelp] = useState(false);
+  const small = useSmall();
   const search = useSearch(build.id, "search", () => {
     void sittings.again();
   });
@@ -164,14 +172,36 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
   });
   const { whole } = laneOf(plan, size.height);
   const empty = !view.sittings.length;
+  const under = {
+    store,
+    plan,
+    shown,
+    sittings,
+    clock,
+    minute,
+    sitting: view.sittings.find((s) => s.id === wanted) ?? null,
+    step,
+    tab,
+    onTab: setTab,
+    onStep: setStep,
+    trial: trial.drag
+      ? {
+          drag: trial.drag,
+          moved: trial.tried,
+          settled: trial.settled,
+          keep: () => void letGo(trial.drag),
+          putBack: () => trial.set(null),
+        }
+      : null,
+    replan: start,
+  };
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr_auto] print:block">
-      <ViewHead build={build} store={store} on="sittings">
-        <AirPanel air={plan.air ?? {}} store={store} />
-        <ThemeButton />
-        <HelpButton onOpen={() => setHelp(true)} />
-      </ViewHead>
-      <section className="flex min-h-12 items-center gap-3 px-4 py-1.5 no-print" aria-label="The schedule">
+    <div className="shell sittings-shell print:block">
+      <ViewHead build={build} store={store} on="sittings" air onHelp={() => setHelp(true)} />
+      <section
+        className="flex min-h-12 flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5 no-print"
+        aria-label="The schedule"
+      >
         <h1 className="sr-only">Sittings of {plan.build.name}</h1>
         <p className="min-w-0 leading-tight" data-testid="finish">
           <span className="text-lg font-semibold">{headline(shown, steps, clock)}</span>{" "}
@@ -179,7 +209,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
         </p>
         <ClockSwitch store={store} chosen={build.clock} scheduled={shown.scheduled} />
         <Status shown={shown} search={search} clock={clock} />
-        <span className="ml-auto flex shrink-0 gap-1 no-print">
+        <span className="ml-auto flex flex-wrap gap-1 no-print">
           {search.running ? (
             <button type="button" className="push" onClick={() => void search.stop()}>
               Stop, keep the best
@@ -206,17 +236,18 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
           <SaveLink className="push" href={`/api/builds/${build.id}/sittings.csv`}>
             CSV
           </SaveLink>
-          <button type="button" className="push" onClick={() => window.print()}>
+          <Link className="push" to={`/build/${build.id}/paper/sittings`}>
             Print
-          </button>
+          </Link>
         </span>
       </section>
-      <main ref={box} className="relative min-h-0 overflow-x-hidden overflow-y-auto no-print">
-        {sittings.why ? (
-          <Alert onHeard={sittings.heard}>
-            <strong>Not done.</strong> {sittings.why}
-          </Alert>
-        ) : null}
+      <main
+        id="main"
+        tabIndex={-1}
+        ref={box}
+        className="relative min-h-0 overflow-x-hidden overflow-y-auto no-print"
+      >
+        <Refused why={sittings.why} onHeard={sittings.heard} />
         {!steps ? (
           <div className="p-8">
             <p className="mb-3 max-w-prose">
@@ -237,6 +268,15 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
               Enter your hours
             </button>
           </div>
+        ) : small ? (
+          <SittingsDown
+            {...under}
+            chosen={wanted}
+            onChoose={(s) => {
+              setChosen(s ?? "none");
+              setStep(null);
+            }}
+          />
         ) : (
           <div style={{ height: whole }}>
             <Timeline
@@ -267,31 +307,8 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
           </div>
         )}
       </main>
-      <Foot
-        store={store}
-        plan={plan}
-        shown={shown}
-        sittings={sittings}
-        clock={clock}
-        minute={minute}
-        sitting={view.sittings.find((s) => s.id === wanted) ?? null}
-        step={step}
-        tab={tab}
-        onTab={setTab}
-        onStep={setStep}
-        trial={
-          trial.drag
-            ? {
-                drag: trial.drag,
-                moved: trial.tried,
-                settled: trial.settled,
-                keep: () => void letGo(trial.drag),
-                putBack: () => trial.set(null),
-              }
-            : null
-        }
-        replan={start}
-      />
+      <Foot {...under} small={small} />
+      <ViewsBar id={build.id} on="sittings" step={step ?? undefined} />
       <Shortcuts open={help} onClose={() => setHelp(false)} />
       <HoursSheet
         open={hours}
@@ -321,18 +338,4 @@ function Status(p: { shown: Shown; search: ReturnType<typeof useSearch>; clock: 
     );
   if (shown.stale) return <p className="text-sm font-semibold">The plan has changed since: plan again.</p>;
   return null;
-}
-
-export function Alert(p: { children: React.ReactNode; onHeard: () => void }) {
-  return (
-    <div
-      role="alert"
-      className="absolute inset-x-4 top-2 z-10 flex items-start gap-3 rounded border border-ink bg-paper px-3 py-2 text-sm shadow"
-    >
-      <span>{p.children}</span>
-      <button type="button" className="push ml-auto" onClick={p.onHeard}>
-        Right
-      </button>
-    </div>
-  );
 }

@@ -36,12 +36,12 @@ export function ThisSitting(p: Props) {
     await p.sittings.record(entries, clock.date(sitting.end_min).toISOString());
   };
   return (
-    <div className="flex gap-6">
-      <div className="w-56 shrink-0">
-        <h2 className="text-lg leading-tight font-semibold">
-          {clock.long(sitting.start_min)} to {clock.short(sitting.end_min).split(" ").at(-1)}
+    <div className="flex flex-col gap-4 min-[900px]:flex-row min-[900px]:gap-6">
+      <div className="shrink-0 min-[900px]:w-56">
+        <h2 className="text-lg leading-tight font-semibold max-[899.9px]:hidden">
+          {clock.long(sitting.start_min)} to {clock.time(sitting.end_min)}
         </h2>
-        <p className="mt-1 text-sm text-ink-2">
+        <p className="mt-1 text-sm text-ink-2 max-[899.9px]:mt-0">
           {sitting.lines.filter((l) => l.step).length} steps
           {sitting.setups
             ? `, ${sitting.setups} set-up${sitting.setups > 1 ? "s" : ""} with ${span(sitting.cleaning_min)} of cleaning`
@@ -82,18 +82,18 @@ export function ThisSitting(p: Props) {
           </button>
         ) : null}
       </div>
-      <ol className="min-w-0 flex-1 columns-2 gap-6 self-start">
+      <ol className="min-w-0 flex-1 gap-6 self-stretch min-[1100px]:columns-2 min-[900px]:self-start">
         {sitting.lines.map((l) => (
           <li
             key={`${l.step}${l.start_min}`}
             className="flex break-inside-avoid items-baseline gap-2 border-b border-line-soft py-px"
           >
-            <span className="w-11 shrink-0 font-semibold">{clock.short(l.start_min).split(" ")[1]}</span>
+            <span className="w-11 shrink-0 font-semibold">{clock.time(l.start_min)}</span>
             {l.step ? (
               <>
                 <button
                   type="button"
-                  className={`min-w-0 truncate text-left hover:underline ${l.step === step ? "font-bold" : ""}`}
+                  className={`min-h-6 min-w-0 text-left hover:underline ${l.step === step ? "font-bold" : ""}`}
                   onClick={() => p.onStep(l.step!)}
                 >
                   {stepName(plan, l.step)}{" "}
@@ -124,7 +124,7 @@ export function ThisSitting(p: Props) {
           </li>
         ))}
       </ol>
-      <div className="w-64 shrink-0 text-sm">
+      <div className="shrink-0 text-sm min-[900px]:w-64">
         {step && chosen ? (
           <StepWindows {...p} step={step} />
         ) : (
@@ -165,7 +165,7 @@ export function ThisSitting(p: Props) {
 /** Two instants, the day told once where it is the same. */
 function stretch(clock: Clockwork, from: number, to: number): string {
   const [a, b] = [clock.short(from), clock.short(to)];
-  return `${a} to ${a.slice(0, 3) === b.slice(0, 3) && to - from < 1440 ? b.split(" ")[1] : b}`;
+  return `${a} to ${a.slice(0, 3) === b.slice(0, 3) && to - from < 1440 ? clock.time(to) : b}`;
 }
 
 /** What a chosen step waits for, and what must not close on it. */

@@ -6,7 +6,7 @@
  */
 import { ClockSlider } from "../../parts/ClockSlider";
 import { FOOT, HEAD, LABELS, RIGHT, laneOf, type Props } from "./geometry";
-import { Ghosts, Marks, SittingHead } from "./Marks";
+import { Ghosts, Marks } from "./Marks";
 import { Ground, Lanes } from "./Wedges";
 
 export function Timeline(p: Props) {
@@ -39,9 +39,6 @@ export function Timeline(p: Props) {
         <Lanes plan={plan} view={shown.view} axis={axis} lane={lane} step={p.step} clock={clock} />
         <Marks {...p} lane={lane} />
         <Ghosts {...p} lane={lane} whole={whole} />
-        {shown.view.sittings.map((s) => (
-          <SittingHead key={s.id} s={s} {...p} />
-        ))}
         <ClockSlider
           axis={axis}
           clock={clock}

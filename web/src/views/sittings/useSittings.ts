@@ -4,7 +4,7 @@ import { useCallback, useEffect, useState } from "react";
 import {
   api,
   must,
-  problemWords,
+  plainWords,
   type Change,
   type Edit,
   type Hours,
@@ -19,7 +19,7 @@ export type Kind = "search" | "dry_run" | "changes" | "what_if";
 const POLL_MS = 200;
 
 type Answer<T> = { data?: T; error?: unknown };
-const reasons = (error: unknown) => problemWords((error as { problems?: Problem[] } | undefined)?.problems);
+const reasons = (error: unknown) => plainWords((error as { problems?: Problem[] } | undefined)?.problems);
 
 export function useSittings(store: BuildStore, revision: number) {
   const build = store.id;

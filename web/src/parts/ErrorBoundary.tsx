@@ -1,7 +1,10 @@
-/** Where a view fails, it says so and offers a way on; what was stored is untouched. */
+/** Where a view or a part of it fails, it says so and offers a way on; the rest goes on, what was stored is untouched. */
 import { Component, type ReactNode } from "react";
 
-export class ErrorBoundary extends Component<{ children: ReactNode; at: string }, { why: string | null }> {
+export class ErrorBoundary extends Component<
+  { children: ReactNode; at: string; part?: string },
+  { why: string | null }
+> {
   override state = { why: null as string | null };
 
   static getDerivedStateFromError(error: unknown) {
@@ -14,6 +17,19 @@ export class ErrorBoundary extends Component<{ children: ReactNode; at: string }
 
   override render() {
     if (this.state.why === null) return this.props.children;
+    if (this.props.part)
+      return (
+        <div className="m-2 space-y-2 rounded border border-ink bg-paper p-3 text-sm" role="alert">
+          <p>
+            <strong>{this.props.part} could not be shown.</strong> The plan is stored and untouched; the rest
+            of the page goes on.
+          </p>
+          <p className="text-ink-2">What went wrong: {this.state.why}</p>
+          <button type="button" className="push" onClick={() => this.setState({ why: null })}>
+            Try again
+          </button>
+        </div>
+      );
     return (
       <main className="space-y-3 p-10" role="alert">
         <h1 className="text-xl font-semibold">This page could not be drawn</h1>
