@@ -226,9 +226,13 @@ def browser() -> None:
         try:
             time.sleep(2)
             with chromium() as chrome:
-                page = chrome.new_page(viewport=SIZE)  # type: ignore[arg-type]
-                print("edit to frame, in Chromium                                     p50         p95        worst")
                 url = "http://127.0.0.1:8931"
+                _first_load(chrome, url)
+                _clipped(chrome, url)
+                context = chrome.new_context(viewport=SIZE)  # type: ignore[arg-type]
+                context.add_init_script(ALL_OPEN)
+                page = context.new_page()
+                print("edit to frame, in Chromium                                     p50         p95        worst")
                 page.goto(f"{url}/build/demo-harbour-tug")
                 page.locator('[data-row="mask-band~funnel"]').click()
                 _measured("  tug, a wait changed", page.evaluate(MEASURE, ["Waits first", 60, 960, 50, " min", SEAMS]))
@@ -257,8 +261,99 @@ def browser() -> None:
                 page.wait_for_selector("[data-testid=step-seams]")
                 answer = page.evaluate(MEASURE, ["Waits first", 7000, 1, 50, " min", SEAMS])
                 _measured("  300 steps, a wait in the middle: all later steps move", answer)
+                _frames(page, url)
         finally:
             server.terminate()
+
+
+# Every part of what is chosen stands open.
+ALL_OPEN = (
+    "localStorage.setItem('emvar-folds', JSON.stringify({ paint: true, work: true, where: true, when: true,"
+    " seams: true, wrong: true, cautions: true, more: true }))"
+)
+
+
+def _first_load(chrome: Any, url: str) -> None:
+    """What is sent before the rack of the demo build is up, in a browser that has never been here."""
+    context = chrome.new_context(viewport={"width": 1280, "height": 800})
+    page = context.new_page()
+    sent: dict[str, float] = {}
+    names: dict[str, str] = {}
+    network = context.new_cdp_session(page)
+    network.send("Network.enable")
+    network.on("Network.requestWillBeSent", lambda e: names.__setitem__(e["requestId"], e["request"]["url"]))
+    network.on("Network.loadingFinished", lambda e: sent.__setitem__(e["requestId"], e["encodedDataLength"]))
+    page.goto(f"{url}/build/demo-harbour-tug", wait_until="commit")
+    page.locator(".coat").first.wait_for()
+    before = dict(sent)
+    kinds = {"script": 0.0, "style": 0.0, "font": 0.0, "data": 0.0}
+    for request, size in before.items():
+        name = names.get(request, "")
+        kind = "script" if ".js" in name else "style" if ".css" in name else "font" if "woff" in name else "data"
+        kinds[kind] += size
+    told = ", ".join(f"{kind} {size / 1000:.0f}" for kind, size in kinds.items())
+    print(f"first load, until the rack is up: {sum(before.values()) / 1000:.0f} kB as sent ({told})")
+    context.close()
+
+
+CLIPPED = """() => {
+  const names = [...document.querySelectorAll('.words > span, .cut .name')];
+  const cut = names.filter((e) => e.scrollWidth > e.clientWidth + 1 || e.scrollHeight > e.clientHeight + 3);
+  return [cut.length, names.length];
+}"""
+
+
+def _clipped(chrome: Any, url: str) -> None:
+    """How many names in the rack are cut, of all that are drawn."""
+    for build in ("demo-harbour-tug", "demo-channel-buoys", "demo-quay-crane"):
+        told = []
+        for width, height in ((390, 844), (768, 1024), (1024, 768), (1280, 800), (1920, 1080)):
+            page = chrome.new_page(viewport={"width": width, "height": height})
+            page.goto(f"{url}/build/{build}")
+            page.locator(".coat").first.wait_for()
+            page.wait_for_timeout(400)
+            cut, names = page.evaluate(CLIPPED)
+            told.append(f"{width}: {cut} of {names}")
+            page.close()
+        print(f"names cut, {build}: {', '.join(told)}")
+
+
+DRAGGED = """async () => {
+  const box = document.querySelector('[data-testid=clock]');
+  const r = box.getBoundingClientRect();
+  const at = (x) => ({ bubbles: true, clientX: x, clientY: r.top + 30, pointerId: 1, buttons: 1, button: 0 });
+  box.setPointerCapture = () => undefined;
+  box.dispatchEvent(new PointerEvent('pointerdown', at(r.left + 40)));
+  const began = performance.now();
+  const frames = [];
+  let last = began;
+  while (performance.now() - began < 3000) {
+    const t = (performance.now() - began) / 3000;
+    box.dispatchEvent(new PointerEvent('pointermove', at(r.left + 40 + t * (r.width - 80))));
+    await new Promise((done) => requestAnimationFrame(done));
+    frames.push(performance.now() - last);
+    last = performance.now();
+  }
+  frames.sort((a, b) => a - b);
+  return [frames.length / 3, frames[Math.floor(frames.length * 0.95)]];
+}"""
+
+
+def _frames(page: Any, url: str) -> None:
+    """Frames a second while the clock is dragged over 64 zones of 40 coats, each zone with a stack of its own."""
+    headers = {"X-CSRFToken": _token(page)}
+    for name, alike in (("each of its own", False), ("all alike", True)):
+        plan = tall_json(40, zones=64)
+        zones = [z["id"] for z in plan["zones"]]
+        for i, step in enumerate(plan["steps"]):
+            step["zones"] = zones if alike else zones[: 64 - i % 8] if i < 32 else zones[i % 8 :]
+        made = page.request.post(f"{url}/api/builds", data=plan, headers=headers).json()
+        page.goto(f"{url}/build/{made['id']}")
+        page.locator(".coat").first.wait_for()
+        page.wait_for_timeout(1500)
+        rate, slow = page.evaluate(DRAGGED)
+        told = f"clock dragged at {rate:.0f} frames a second (95 % within {slow:.0f} ms)"
+        print(f"64 zones, 40 coats, {name}: {told}")
 
 
 def _token(page: Any) -> str:

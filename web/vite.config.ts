@@ -1,3 +1,4 @@
+/// <reference types="vitest/config" />
 import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { brotliCompressSync } from "node:zlib";
@@ -24,5 +25,6 @@ function packed(): Plugin {
 export default defineConfig({
   plugins: [react(), tailwindcss(), packed()],
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
+  test: { css: true },
   server: { proxy: { "/api": "http://127.0.0.1:8017" } },
 });

@@ -322,7 +322,7 @@ def read_calendar(request: HttpRequest, build_id: str) -> Any:
 
 
 @router.get("/builds/{build_id}/sittings.csv", response={404: Problems})
-def read_table(request: HttpRequest, build_id: str) -> Any:
+def read_table(request: HttpRequest, build_id: str, hours: Literal[24, 12] = 24) -> Any:
     h = kept(build_id)
-    body = out.table(h.bench, h.schedule or Schedule()).encode("utf-8")
+    body = out.table(h.bench, h.schedule or Schedule(), hours).encode("utf-8")
     return file(body, "text/csv; charset=utf-8", f"{build_id}.csv")

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from django.test import LiveServerTestCase
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
 FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -26,10 +26,26 @@ def chromium() -> Iterator[Browser]:
         browser.close()
 
 
+def chooser(page: Page | Locator, label: str) -> Locator:
+    """A field that searches among many."""
+    return page.get_by_role("combobox", name=label, exact=True)
+
+
+def take(page: Page | Locator, label: str, value: str) -> None:
+    """Chooses by its value in a field that searches."""
+    chooser(page, label).click()
+    page.locator(f"[data-option='{value}']").click()
+
+
+def set_theme(page: Page, theme: str) -> None:
+    page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
+
+
 class BrowserCase(LiveServerTestCase):
     """One browser for the class, one fresh page a test; a script error on the page fails the test."""
 
     browser: Browser
+    all_open = True  # every part of what is chosen stands open, so that a test may type where it likes
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -41,6 +57,11 @@ class BrowserCase(LiveServerTestCase):
         self.context = self.browser.new_context(
             viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce"
         )
+        if self.all_open:
+            self.context.add_init_script(
+                "localStorage.setItem('emvar-folds', JSON.stringify({ paint: true, work: true, where: true, when: true,"
+                " seams: true, wrong: true, cautions: true, more: true }))"
+            )
         self.page: Page = self.context.new_page()
         self.broken: list[str] = []
         self.page.on("pageerror", lambda error: self.broken.append(str(error)))

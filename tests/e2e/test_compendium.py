@@ -5,7 +5,7 @@ from builds.models import Build
 from django.core.management import call_command
 from playwright.sync_api import expect
 
-from .browser import BrowserCase
+from .browser import BrowserCase, take
 
 TUG = "demo-harbour-tug"
 
@@ -49,7 +49,7 @@ class OnTheBench(BrowserCase):
         story = page.get_by_test_id("overview").get_by_role("button").filter(has_text="wrong carrier")
         story.click()
         expect(page.get_by_test_id("remarks")).to_contain_text("wants water as its carrier")
-        page.get_by_label("Material").select_option("waterborne_colour")
+        take(page, "Material", "waterborne_colour")
         expect(page.get_by_test_id("remarks")).to_have_count(0)
 
     def test_a_school_is_chosen_and_judges(self) -> None:
@@ -73,7 +73,7 @@ class OnTheBench(BrowserCase):
         self.assertEqual(own["percent"], {"water": 60, "isobutanol": 40})
         page.keyboard.press("Escape")
         page.locator('[data-row="red-oxide~hull"]').click()
-        page.get_by_label("Thinned with").select_option(own["id"])
+        take(page, "Thinned with", own["id"])
         expect(page.get_by_test_id("remarks")).to_contain_text("clouds in the cup")
 
     def test_a_paint_that_nobody_knows_is_told_by_its_bud_test(self) -> None:
@@ -85,7 +85,7 @@ class OnTheBench(BrowserCase):
         self.assertEqual((own["kind"], own["bud_test"]), ("coat", "mild_thinner"))
         page.keyboard.press("Escape")
         page.locator('[data-row="primer~hull"]').click()
-        page.get_by_label("Material").select_option(own["id"])
+        take(page, "Material", own["id"])
         expect(page.get_by_test_id("saved")).to_have_text("Saved")
 
     def test_the_compendium_is_searched_and_read(self) -> None:

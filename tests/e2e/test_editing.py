@@ -6,7 +6,7 @@ from builds.models import Build
 from django.core.management import call_command
 from playwright.sync_api import expect
 
-from .browser import BrowserCase
+from .browser import BrowserCase, take
 
 TUG = "demo-harbour-tug"
 
@@ -58,7 +58,6 @@ class Editing(BrowserCase):
         panel = self.page.get_by_test_id("step-panel")
         chart = panel.get_by_role("img", name="dry to the touch")
         before = chart.get_attribute("aria-label")
-        panel.get_by_text("Technique, times, drying aid, tool, part off").click()
         panel.get_by_label("Its pigment dries").select_option("slow")
         self.saved()
         self.assertEqual(self.stored("streaks")["pigment_dries"], "slow")
@@ -66,7 +65,7 @@ class Editing(BrowserCase):
 
     def test_another_material_brings_its_usual_mix(self) -> None:
         self.choose("worn-grey", "deck")
-        self.page.get_by_label("Material").select_option("waterborne_colour")
+        take(self.page, "Material", "waterborne_colour")
         expect(self.page.locator(".tag").filter(has_text="never")).to_have_count(0)
         self.saved()
         self.assertEqual(self.stored("worn-grey")["mix"]["parts"][1]["material"], "water_flow")
@@ -126,7 +125,8 @@ class Editing(BrowserCase):
         self.page.keyboard.press("?")
         expect(self.page.get_by_role("dialog")).to_contain_text("undo · redo")
         self.page.keyboard.press("Escape")
-        self.page.get_by_role("button", name="Use the dark theme").click()
+        self.page.get_by_role("button", name="Settings").click()
+        self.page.get_by_role("radio", name="Evening").click()
         self.page.reload()
         expect(self.page.locator("html")).to_have_attribute("data-theme", "dark")
 
@@ -138,7 +138,7 @@ class Editing(BrowserCase):
         self.page.get_by_role("button", name="Lay the first coat").click()
         self.page.get_by_role("combobox", name="What to lay or do").fill("lacquer primer")
         self.page.keyboard.press("Enter")
-        expect(self.page.locator(".coat")).to_have_count(1)
+        expect(self.page.locator(".coat")).to_have_count(3)  # a primer goes on all zones
         self.page.get_by_role("link", name="Emvar: all builds").click()
         self.page.get_by_role("button", name="Delete Pilot cutter").click()
         expect(self.page.get_by_role("link", name=re.compile("^Pilot cutter"))).to_have_count(0)

@@ -11,7 +11,7 @@ from playwright.sync_api import expect
 
 from tests.builders import plan_json, tall_json, tug_json
 
-from .browser import BrowserCase
+from .browser import BrowserCase, set_theme
 
 TUG = "demo-harbour-tug"
 
@@ -120,7 +120,9 @@ class OnTheTug(BrowserCase):
         field = page.get_by_label("Dry film")
         field.fill("-3")
         field.press("Enter")
-        expect(page.get_by_test_id("step-panel").get_by_role("alert")).to_contain_text("greater than 0")
+        expect(page.get_by_test_id("step-panel").get_by_role("alert")).to_contain_text(
+            "a film must be thicker than 0 µm"
+        )
         expect(field).to_have_value("-3")
         field.fill("14")
         field.press("Enter")
@@ -166,7 +168,7 @@ class OnTheTug(BrowserCase):
                 found = Axe().run(self.page)
                 problems = [(v["id"], v["nodes"][0]["html"][:160]) for v in found.response["violations"]]
                 self.assertEqual(problems, [], path)
-                self.page.get_by_role("button", name="theme").click()
+                set_theme(self.page, "dark")
 
 
 class Files(BrowserCase):

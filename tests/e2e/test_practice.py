@@ -44,7 +44,7 @@ class FromNothing(BrowserCase):
             if words == "panel lines":
                 page.locator('[data-row^="wipe-the-wash-back"]').click()
             if words != "matte":
-                page.get_by_role("button", name="Lay something over it").click()
+                page.get_by_role("button", name="Lay over it").click()
         plan = self.stored("Pilot cutter")
         self.assertEqual(len(plan.steps), 6)
         self.assertEqual({s.wait_by.value for s in plan.steps}, {"program"})
@@ -68,7 +68,7 @@ class FromNothing(BrowserCase):
         page = self.page
         page.goto(f"{self.live_server_url}/build/{TUG}")
         page.locator('[data-row="gloss~deck"]').click()
-        page.get_by_role("button", name="Lay something over it").click()
+        page.get_by_role("button", name="Lay over it").click()
         box = page.get_by_role("combobox", name="What to lay or do")
         for typed, found in FOUND_FIRST.items():
             with self.subTest(typed):

@@ -13,7 +13,7 @@ from sittings.search import SEARCH
 
 from tests.builders import batch_json
 
-from .browser import BrowserCase
+from .browser import BrowserCase, set_theme
 
 TUG = "demo-harbour-tug"
 LONG = 60_000
@@ -314,7 +314,7 @@ class SittingsOnTheScreen(BrowserCase):
             self.assertEqual([v["id"] for v in found.response["violations"]], [], f"before {other}")
             wide = page.evaluate("document.documentElement.scrollWidth")
             self.assertLessEqual(wide, 1280)
-            page.get_by_role("button", name=f"Use the {other} theme").click()
+            set_theme(page, other)
 
     def test_no_hours_is_an_empty_state_that_says_what_to_do(self) -> None:
         build = Build.objects.get(pk=TUG)

@@ -72,7 +72,7 @@ class WaysOut(BrowserCase):
         expect(page.get_by_test_id("parking")).to_contain_text("chips come harder")
         page.keyboard.press("Escape")
         page.locator('[data-row="gloss~hull"]').click()
-        page.get_by_role("button", name="What may go over or under?").click()
+        page.get_by_role("button", name="What may go here?").click()
         expect(page.get_by_test_id("over")).to_contain_text("Later")
         page.get_by_role("button", name="Under this coat").click()
         expect(page.get_by_test_id("under")).to_contain_text("Good under it")

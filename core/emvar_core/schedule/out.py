@@ -150,8 +150,12 @@ def _plain(text: str) -> str:
     return "'" + text if text[:1] in "=+-@\t" else text
 
 
-def table(bench: Bench, schedule: Schedule) -> str:
-    """The schedule as CSV (RFC 4180): a row a step, in order of time, with the window that it has to meet."""
+def table(bench: Bench, schedule: Schedule, hours: int = 24) -> str:
+    """The schedule as CSV (RFC 4180): a row a step, in order of time, with the window that it has to meet.
+
+    `hours`: times of day by 24 hours, or by 12 with am and pm.
+    """
+    form = "%Y-%m-%d %I:%M %p" if hours == 12 else "%Y-%m-%d %H:%M"
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
@@ -163,14 +167,14 @@ def table(bench: Bench, schedule: Schedule) -> str:
             writer.writerow(
                 [
                     page.sitting.id if page.sitting else "",
-                    f"{line.start:%Y-%m-%d %H:%M}",
-                    f"{line.end:%Y-%m-%d %H:%M}",
+                    line.start.strftime(form),
+                    line.end.strftime(form),
                     round((line.end - line.start) / timedelta(minutes=1)),
                     _plain(line.name),
                     _plain("; ".join(line.zones)),
                     kinds[line.step],
-                    f"{window.opens:%Y-%m-%d %H:%M}" if window else "",
-                    f"{window.closes:%Y-%m-%d %H:%M}" if window else "",
+                    window.opens.strftime(form) if window else "",
+                    window.closes.strftime(form) if window else "",
                 ]
             )
     return out.getvalue()

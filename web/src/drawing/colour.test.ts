@@ -1,4 +1,5 @@
-import { expect, it } from "vitest";
+import css from "../index.css?raw";
+import { describe, expect, it } from "vitest";
 import { coatFill, inkOn } from "./colour";
 
 /** Relative luminance and contrast as WCAG 2.2 defines them (from memory). */
@@ -36,4 +37,24 @@ it("a mark is drawn where it lies", () => {
   expect(
     new Set(["edges", "recesses", "low_band", "upward", "scattered", "sources"].map((p) => drawn(p))).size,
   ).toBe(6);
+});
+
+describe("the edge of a paint", () => {
+  const block = (selector: string) => {
+    const at = css.indexOf(selector);
+    return Object.fromEntries(
+      [...css.slice(at, css.indexOf("}", at)).matchAll(/--([\w-]+): (#[0-9a-f]{6})/g)].map((m) => [
+        m[1]!,
+        m[2]!,
+      ]),
+    );
+  };
+  it.each([":root,", '[data-theme="dark"] {'])(
+    "stands 3 : 1 off every neutral that it lies on (%s)",
+    (theme) => {
+      const colours = block(theme);
+      for (const ground of ["surround", "surround-deep", "night", "paper", "paper-2"])
+        expect(contrast(colours.edge!, colours[ground]!), ground).toBeGreaterThanOrEqual(3);
+    },
+  );
 });

@@ -1,5 +1,5 @@
 /** The bench air in a few words, as a button. */
-import type { Ref } from "react";
+import type { ButtonHTMLAttributes, Ref } from "react";
 import type { Air, BenchAir } from "../api/client";
 import { temperature } from "../drawing/units";
 
@@ -7,17 +7,13 @@ export function airWords(air: Air): string {
   return `${temperature(air.temp_c ?? 20)} · ${air.rh_pct ?? 50} % · ${air.movement ?? "still"}`;
 }
 
-export function AirButton({ air, ref, ...on }: { air: BenchAir; ref?: Ref<HTMLButtonElement> }) {
+export function AirButton({
+  air,
+  ...on
+}: { air: BenchAir; ref?: Ref<HTMLButtonElement> } & ButtonHTMLAttributes<HTMLButtonElement>) {
   const day = air.day ?? {};
   return (
-    <button
-      type="button"
-      ref={ref}
-      {...on}
-      className="push"
-      data-bare
-      aria-label={`Bench air: ${airWords(day)}`}
-    >
+    <button type="button" {...on} className="push" data-bare aria-label={`Bench air: ${airWords(day)}`}>
       <span className="hidden xl:inline">{airWords(day)}</span>
       <span className="xl:hidden">
         {temperature(day.temp_c ?? 20)} · {day.rh_pct ?? 50} %

@@ -14,7 +14,7 @@ const MOVES = [
 const COOLER_AT_NIGHT = 4; // °C, to begin with
 
 /** Bench air by day and, if it differs, by night. Every seam and window answers to it. */
-export function AirPanel({ air, store }: { air: BenchAir; store: BuildStore }) {
+export function AirPanel({ air, store, open }: { air: BenchAir; store: BuildStore; open: boolean }) {
   const day = air.day ?? {};
   const warm = temperatureUnit();
   const set = (label: string, change: (now: BenchAir) => BenchAir) =>
@@ -44,14 +44,16 @@ export function AirPanel({ air, store }: { air: BenchAir; store: BuildStore }) {
     </div>
   );
   return (
-    <Popover.Root>
+    <Popover.Root defaultOpen={open}>
       <Popover.Trigger asChild>
         <AirButton air={air} />
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
           align="end"
+          aria-label="Bench air"
           sideOffset={6}
+          collisionPadding={8}
           className="z-30 w-96 max-w-[96vw] space-y-3 rounded-md border border-line bg-paper p-4 text-ink shadow-xl"
         >
           <h2 className="font-semibold">Bench air</h2>

@@ -1,20 +1,18 @@
 /** The build's name, scale and base material, as the button of its menu. */
-import type { Ref } from "react";
+import type { ButtonHTMLAttributes, Ref } from "react";
 import type { Plan } from "../api/client";
+import { useBaseName } from "./BuildDoor";
 
-export function BuildButton({ plan, ref, ...on }: { plan: Plan; ref?: Ref<HTMLButtonElement> }) {
+export function BuildButton({
+  plan,
+  ...on
+}: { plan: Plan; ref?: Ref<HTMLButtonElement> } & ButtonHTMLAttributes<HTMLButtonElement>) {
+  const base = useBaseName();
   return (
-    <button
-      type="button"
-      ref={ref}
-      {...on}
-      className="push min-w-0 text-base"
-      data-bare
-      title={plan.build.name}
-    >
+    <button type="button" {...on} className="push min-w-0 text-base" data-bare title={plan.build.name}>
       <span className="truncate">{plan.build.name}</span>
       <span className="hidden text-ink-2 xl:inline">
-        1:{plan.build.scale} · {(plan.build.base_material ?? "").replaceAll("_", " ")}
+        1:{plan.build.scale} · {base(plan.build.base_material)}
       </span>
       <span aria-hidden="true">▾</span>
     </button>

@@ -21,6 +21,15 @@ export function useWords(): TradeWords {
   return useMemo(() => tell(words), [words]);
 }
 
+/** What a base material is called by people. */
+export function useBaseName(): (id: string | null | undefined) => string {
+  const substrates = useShipped()?.substrates;
+  return useMemo(() => {
+    const names = new Map(substrates?.map((s) => [s.id as string, s.name.toLowerCase()]));
+    return (id) => names.get(id ?? "") ?? (id ?? "").replaceAll("_", " ");
+  }, [substrates]);
+}
+
 /** What ships, and what the plan brings with it. */
 function useKnown(build: BuildOut | null): Knowledge | undefined {
   const shipped = useShipped();

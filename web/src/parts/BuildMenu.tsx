@@ -22,7 +22,10 @@ export function BuildMenu({
   plan,
   onAbout,
   onSaid,
+  open,
 }: {
+  /** It was pressed before it was there. */
+  open: boolean;
   id: string;
   plan: Plan;
   onAbout: () => void;
@@ -31,39 +34,37 @@ export function BuildMenu({
   const go = useNavigate();
   const item = "flex min-h-8 items-center rounded px-2 text-sm outline-none data-[highlighted]:bg-paper-2";
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root defaultOpen={open} modal={false}>
       <DropdownMenu.Trigger asChild>
         <BuildButton plan={plan} />
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="start"
-          sideOffset={4}
-          className="z-30 w-72 max-w-[96vw] rounded-md border border-line bg-paper p-1 text-ink shadow-xl"
-        >
-          <DropdownMenu.Item className={item} onSelect={onAbout}>
-            This build: zones, schools, own materials
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => void keepOutline(id, plan.build.name, onSaid)}>
-            Keep its steps as an outline
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => go(`/build/${id}/paper/rack`)}>
-            Print the rack
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => go(`/build/${id}/paper/table`)}>
-            Print the table
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => go("/")}>
-            All builds, new build, open a file, copies
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} asChild>
-            <SaveLink href={`/api/builds/${id}/build.zip`}>Save with schedule, record and history</SaveLink>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} asChild>
-            <SaveLink href={`/api/builds/${id}/plan.json`}>Save as a plan file</SaveLink>
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
+      <DropdownMenu.Content
+        align="start"
+        sideOffset={4}
+        className="z-30 w-72 max-w-[96vw] rounded-md border border-line bg-paper p-1 text-ink shadow-xl"
+      >
+        <DropdownMenu.Item className={item} onSelect={onAbout}>
+          This build: zones, schools, own materials
+        </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} onSelect={() => void keepOutline(id, plan.build.name, onSaid)}>
+          Keep its steps as an outline
+        </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} onSelect={() => go(`/build/${id}/paper/rack`)}>
+          Print the rack
+        </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} onSelect={() => go(`/build/${id}/paper/table`)}>
+          Print the table
+        </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} onSelect={() => go("/")}>
+          All builds, new build, open a file, copies
+        </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} asChild>
+          <SaveLink href={`/api/builds/${id}/build.zip`}>Save with schedule, record and history</SaveLink>
+        </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} asChild>
+          <SaveLink href={`/api/builds/${id}/plan.json`}>Save as a plan file</SaveLink>
+        </DropdownMenu.Item>
+      </DropdownMenu.Content>
     </DropdownMenu.Root>
   );
 }

@@ -81,8 +81,10 @@ export function Finder(p: {
           {...box.getInputProps({
             onFocus: (e) => e.currentTarget.select(),
             onKeyDown: (e) => {
-              if (e.key === "Escape" && !open) return;
-              if (e.key === "Escape") e.stopPropagation();
+              if (e.key !== "Escape") return;
+              // With the list open it closes; with it closed the field is left, and nothing is cleared.
+              if (open) e.stopPropagation();
+              else (e.nativeEvent as { preventDownshiftDefault?: boolean }).preventDownshiftDefault = true;
             },
           })}
           data-value={p.value}
@@ -104,6 +106,7 @@ export function Finder(p: {
             ? hits.map((o, index) => (
                 <li
                   key={o.value}
+                  data-option={o.value}
                   {...box.getItemProps({ item: o, index })}
                   className={`flex min-h-7 items-center gap-2 rounded px-1.5 py-0.5 text-sm ${box.highlightedIndex === index ? "bg-paper-2" : ""} ${o.value === p.value ? "font-semibold" : ""}`}
                 >

@@ -1,5 +1,5 @@
 /** What stands at the head of every view of a build, and, on a narrow screen, the bar of views at thumb's reach. */
-import { lazy, Suspense, type ReactNode } from "react";
+import { lazy, Suspense, useState, type ReactNode } from "react";
 import { Link } from "react-router";
 import type { BuildOut } from "../api/client";
 import { useSaved, type BuildStore } from "../api/store";
@@ -38,6 +38,7 @@ export function ViewHead(p: {
   onHelp?: () => void;
 }) {
   const small = useSmall();
+  const [airPressed, setAirPressed] = useState(false);
   return (
     <header className="view-head no-print">
       <a className="skip" href="#main">
@@ -68,8 +69,8 @@ export function ViewHead(p: {
       <SavedWord store={p.store} />
       <UndoRedo store={p.store} history={p.build.history} />
       {p.air ? (
-        <Suspense fallback={<AirButton air={p.build.plan.air ?? {}} />}>
-          <AirPanel air={p.build.plan.air ?? {}} store={p.store} />
+        <Suspense fallback={<AirButton air={p.build.plan.air ?? {}} onClick={() => setAirPressed(true)} />}>
+          <AirPanel air={p.build.plan.air ?? {}} store={p.store} open={airPressed} />
         </Suspense>
       ) : null}
       <SettingsButton onHelp={p.onHelp} />

@@ -1,3 +1,4 @@
+import { useRef } from "react";
 import { Dialog } from "radix-ui";
 
 export function Sheet(p: {
@@ -8,13 +9,22 @@ export function Sheet(p: {
   wide?: boolean;
   widest?: boolean;
 }) {
+  // What opened it has the keyboard again when it closes.
+  const opener = useRef<Element | null>(null);
   return (
     <Dialog.Root open={p.open} onOpenChange={(open) => !open && p.onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-20 bg-black/35" />
         <Dialog.Content
           aria-describedby={undefined}
-          className={`fixed top-16 left-1/2 z-30 max-h-[80vh]  -translate-x-1/2 overflow-auto rounded-md border border-line bg-paper p-5 text-ink shadow-xl`}
+          onOpenAutoFocus={() => {
+            opener.current = document.activeElement;
+          }}
+          onCloseAutoFocus={(e) => {
+            e.preventDefault();
+            if (opener.current instanceof HTMLElement && opener.current.isConnected) opener.current.focus();
+          }}
+          className={`fixed top-[min(4rem,6vh)] left-1/2 z-30 max-h-[88vh] -translate-x-1/2 overflow-auto rounded-md border border-line bg-paper p-5 text-ink shadow-xl`}
           style={{ width: `min(94vw, ${p.widest ? 70 : p.wide ? 44 : 32}rem)` }}
         >
           <div className="mb-3 flex items-start gap-3">

@@ -86,7 +86,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
   return (
     <div className="shell bench-shell print:block">
       <ViewHead build={build} store={store} on="bench" step={step.id} />
-      <div className="flex flex-wrap items-center gap-2 px-4 pt-2">
+      <section aria-label="The coat" className="flex flex-wrap items-center gap-2 px-4 pt-2">
         <h1 className="sr-only">{step.name}</h1>
         <button
           type="button"
@@ -153,7 +153,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
             {error.message}
           </span>
         ) : null}
-      </div>
+      </section>
       {card ? (
         <>
           <main id="main" tabIndex={-1} className="bench-parts">

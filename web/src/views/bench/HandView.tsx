@@ -63,7 +63,7 @@ export function HandView() {
         <span className="ml-auto" />
         <SettingsButton />
       </header>
-      <div className="flex flex-wrap items-start gap-3 px-4 pt-2 no-print">
+      <section aria-label="The paint" className="flex flex-wrap items-start gap-3 px-4 pt-2 no-print">
         <Finder
           label="Paint"
           className="w-64"
@@ -105,7 +105,7 @@ export function HandView() {
             {error.message}
           </p>
         ) : null}
-      </div>
+      </section>
       {card ? (
         <>
           <main id="main" className="bench-parts">

@@ -63,8 +63,11 @@ export function AreaHelper(p: { scale: string; of: string; onArea: (cm2: number)
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          aria-label={`The area of ${p.of || "this zone"}`}
           sideOffset={4}
-          className="z-30 w-72 space-y-2 rounded-md border border-line bg-paper p-3 text-ink shadow-xl"
+          collisionPadding={8}
+          sticky="always"
+          className="z-30 max-h-(--radix-popover-content-available-height) w-72 space-y-2 overflow-y-auto rounded-md border border-line bg-paper p-3 text-ink shadow-xl"
         >
           <label className="block text-xs text-ink-2">
             Shape

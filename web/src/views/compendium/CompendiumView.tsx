@@ -109,7 +109,7 @@ function Loaded({ c }: { c: Compendium }) {
         <span className="ml-auto" />
         <SettingsButton />
       </header>
-      <div className="grid min-h-0 grid-cols-[minmax(0,1fr)] min-[900px]:grid-cols-[20rem_minmax(0,1fr)]">
+      <main className="grid min-h-0 grid-cols-[minmax(0,1fr)] min-[900px]:grid-cols-[20rem_minmax(0,1fr)]">
         <nav
           hidden={small && !!asked}
           className="flex min-h-0 flex-col border-r border-line bg-paper"
@@ -165,7 +165,7 @@ function Loaded({ c }: { c: Compendium }) {
             ) : null}
           </ul>
         </nav>
-        <main
+        <div
           hidden={small && !asked}
           className="min-h-0 overflow-y-auto px-4 py-4 min-[900px]:px-10 min-[900px]:py-7"
           data-testid="entry"
@@ -179,8 +179,8 @@ function Loaded({ c }: { c: Compendium }) {
             ) : null}
             <Entry c={c} of={open.key} />
           </div>
-        </main>
-      </div>
+        </div>
+      </main>
     </div>
   );
 }

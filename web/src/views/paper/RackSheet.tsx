@@ -6,14 +6,16 @@ import { LineSample, SeamPath } from "../../drawing/Line";
 import { shortSpan, type Clockwork } from "../../drawing/time";
 import { BASE_PX, CUT_PX } from "../../drawing/tokens";
 import { areaWords, told } from "../../drawing/units";
+import { useBaseName } from "../../parts/BuildDoor";
 import { Page, zonesOf } from "./sheet";
 
 const PX_PER_MM = 96 / 25.4;
 const WIDE = 273 * PX_PER_MM;
-const HIGH = 136 * PX_PER_MM;
+const HIGH = 122 * PX_PER_MM;
 const MOST_CORES = 12; // of a sheet; a longer rack goes on on the next
 
 export function RackSheet({ plan, a, clock }: { plan: Plan; a: Assessment; clock: Clockwork }) {
+  const base = useBaseName();
   const all = layOut(plan, a, { width: WIDE, height: HIGH, callout: 0, pitch: 1 }, null).groups;
   const sheets = [];
   for (let i = 0; i < all.length; i += MOST_CORES) sheets.push(all.slice(i, i + MOST_CORES));
@@ -25,7 +27,7 @@ export function RackSheet({ plan, a, clock }: { plan: Plan; a: Assessment; clock
           key={n}
           wide
           title={plan.build.name}
-          beside={`1:${plan.build.scale} · ${(plan.build.base_material ?? "").replaceAll("_", " ")} · ${clock.long(0)} to ${clock.long(a.end_min)}`}
+          beside={`1:${plan.build.scale} · ${base(plan.build.base_material)} · ${clock.long(0)} to ${clock.long(a.end_min)}`}
         >
           {n === 0 ? (
             <ul className="paper-stories">
@@ -53,6 +55,7 @@ export function RackSheet({ plan, a, clock }: { plan: Plan; a: Assessment; clock
 
 function Cores(p: { plan: Plan; a: Assessment; zones: string[]; of: { zone: string; zones: string[] }[] }) {
   const { a } = p;
+  const base = useBaseName();
   const plan = { ...p.plan, zones: p.plan.zones.filter((z) => p.zones.includes(z.id)) };
   const layout = layOut(plan, a, { width: WIDE, height: HIGH, callout: 0, pitch: 1 }, null);
   const floor = HIGH + 12;
@@ -96,7 +99,7 @@ function Cores(p: { plan: Plan; a: Assessment; zones: string[]; of: { zone: stri
               className="paper-coat justify-center"
               style={{ left: c.left, top: floor, width: c.width, height: BASE_PX, background: "#e6e6e2" }}
             >
-              {(zone.base_material ?? p.plan.build.base_material ?? "").replaceAll("_", " ")}
+              {base(zone.base_material ?? p.plan.build.base_material)}
             </div>
             <p
               className="absolute leading-tight"

@@ -3,6 +3,7 @@ import { LineSample } from "../../drawing/Line";
 import type { Clockwork } from "../../drawing/time";
 import type { Verdict } from "../../drawing/tokens";
 import { told } from "../../drawing/units";
+import { useBaseName } from "../../parts/BuildDoor";
 import { countsWords } from "../../model/live";
 import { tagWords } from "./RackVerdicts";
 import { Welcome } from "./Welcome";
@@ -21,6 +22,7 @@ export function Overview(p: {
   onAdd: () => void;
 }) {
   const { plan, a } = p;
+  const base = useBaseName();
   const of = (v: Verdict) => a.stories.filter((s) => s.verdict === v);
   const steps = plan.steps ?? [];
   if (steps.length === 0) {
@@ -31,9 +33,7 @@ export function Overview(p: {
           Each column will be a zone of the model, cut through its coats. Where two coats do not bear each
           other, a crack is drawn between them; where it is only too early, dashes.
         </p>
-        <p>
-          Begin with what touches the bare {(plan.build.base_material ?? "").replaceAll("_", " ")}: a primer.
-        </p>
+        <p>Begin with what touches the bare {base(plan.build.base_material)}: a primer.</p>
         <button type="button" className="push" data-strong onClick={p.onAdd}>
           Lay the first coat
         </button>

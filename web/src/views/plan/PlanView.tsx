@@ -106,6 +106,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   });
   const [help, setHelp] = useState(false);
   const [said, setSaid] = useState("");
+  const [menuPressed, setMenuPressed] = useState(false);
   const small = useSmall();
   // On a narrow screen: whether the list of what is wrong is open, and the zone that is looked at.
   const [listed, setListed] = useState(false);
@@ -199,6 +200,11 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog], [role=menu]");
+      const inside = (e.target as HTMLElement).closest<HTMLElement>("[data-inspector]");
+      if (e.key === "Escape" && inside && typing && !typing.matches("[role=dialog], [role=menu]")) {
+        inside.focus(); // the field is left; once more, and what is chosen is let go of
+        return;
+      }
       const mod = e.ctrlKey || e.metaKey;
       if (mod && e.key.toLowerCase() === "z" && !typing) {
         e.preventDefault();
@@ -214,7 +220,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
       } else if (e.key.toLowerCase() === "n") {
         const next = nextStory(a.stories, selection);
         if (next) openStory(next);
-      } else if (e.key === "Escape") select(null);
+      } else if (e.key === "Escape" && open) close();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
@@ -270,8 +276,14 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
           air
           onHelp={() => setHelp(true)}
           name={
-            <Suspense fallback={<BuildButton plan={plan} />}>
-              <BuildMenu id={shown.id} plan={plan} onAbout={() => setAbout(true)} onSaid={setSaid} />
+            <Suspense fallback={<BuildButton plan={plan} onClick={() => setMenuPressed(true)} />}>
+              <BuildMenu
+                open={menuPressed}
+                id={shown.id}
+                plan={plan}
+                onAbout={() => setAbout(true)}
+                onSaid={setSaid}
+              />
             </Suspense>
           }
         />

@@ -5,7 +5,7 @@ import { coatFill, inkOn } from "../../drawing/colour";
 import { areaWords } from "../../drawing/units";
 import { maskedBy, patchFrom } from "../../model/places";
 import type { Column, Row } from "../../drawing/layout";
-import { useWords } from "../../parts/BuildDoor";
+import { useBaseName, useWords } from "../../parts/BuildDoor";
 import { BASE_PX, TWO_LINES_PX, WORDS_FROM_PX } from "../../drawing/tokens";
 import { stateAt, type Selection } from "../../model/live";
 import { CUT_IN_PX, PRESSED_PX } from "./rackParts";
@@ -176,7 +176,7 @@ function Base({ left, top, width, name }: { left: number; top: number; width: nu
           "repeating-linear-gradient(135deg, var(--paper-2) 0 5px, var(--surround) 5px 6px, var(--paper-2) 6px 7px)",
       }}
     >
-      <span className="bg-paper-2 px-1">{name.replaceAll("_", " ")}</span>
+      <span className="truncate bg-paper-2 px-1">{useBaseName()(name)}</span>
     </div>
   );
 }

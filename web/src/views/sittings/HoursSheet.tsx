@@ -40,7 +40,7 @@ export function HoursSheet(p: {
           <ul className="mt-1 space-y-2">
             {weekly.map((w, i) => (
               <li key={i} className="flex flex-wrap items-end gap-2">
-                <span className="flex gap-0.5" role="group" aria-label="Days">
+                <span className="flex flex-wrap gap-0.5" role="group" aria-label="Days">
                   {DAYS.map((d) => (
                     <button
                       key={d}
@@ -97,9 +97,9 @@ export function HoursSheet(p: {
           <h3 className="font-semibold">What counts, in this order</h3>
           <ol className="mt-1 space-y-1">
             {goals.map((g, i) => (
-              <li key={g} className="flex items-center gap-2 text-sm">
+              <li key={g} className="flex flex-wrap items-center gap-2 text-sm">
                 <span className="w-4">{i + 1}</span>
-                <span className="w-60">{words.goal(g)}</span>
+                <span className="w-60 min-w-0">{words.goal(g)}</span>
                 <button
                   type="button"
                   className="push"
@@ -112,7 +112,7 @@ export function HoursSheet(p: {
               </li>
             ))}
           </ol>
-          <div className="mt-4 grid grid-cols-2 gap-3">
+          <div className="mt-4 grid grid-cols-[repeat(auto-fit,minmax(9rem,1fr))] items-end gap-3">
             <NumberField
               label="Wait to be rid of a caution, at most"
               unit="h"
@@ -134,7 +134,7 @@ export function HoursSheet(p: {
             />
           </div>
           <h3 className="mt-4 font-semibold">Cleaning an airbrush</h3>
-          <div className="mt-1 grid grid-cols-3 gap-3">
+          <div className="mt-1 grid grid-cols-[repeat(auto-fit,minmax(7rem,1fr))] gap-3">
             {(
               [
                 ["like_min", "Like to like", 2],
@@ -187,7 +187,7 @@ function Dates({ hours, set }: { hours: Hours; set: Set }) {
       <h3 className="mt-4 font-semibold">Single sittings</h3>
       <ul className="mt-1 space-y-1">
         {dates.map((d, i) => (
-          <li key={`${d.date}${d.start}${i}`} className="flex items-end gap-2">
+          <li key={`${d.date}${d.start}${i}`} className="flex flex-wrap items-end gap-2">
             <span className="w-24 self-center text-sm">{d.date}</span>
             <TextField
               label="From"
@@ -212,8 +212,8 @@ function Dates({ hours, set }: { hours: Hours; set: Set }) {
           </li>
         ))}
         {cancelled.map((id) => (
-          <li key={id} className="flex items-center gap-2 text-sm">
-            <span className="w-60">
+          <li key={id} className="flex flex-wrap items-center gap-2 text-sm">
+            <span className="w-60 min-w-0">
               {id.replace("T", ", ")}: <strong>does not take place</strong>
             </span>
             <button
@@ -226,7 +226,7 @@ function Dates({ hours, set }: { hours: Hours; set: Set }) {
           </li>
         ))}
       </ul>
-      <div className="mt-1 flex items-end gap-2">
+      <div className="mt-1 flex flex-wrap items-end gap-2">
         <label className="text-xs text-ink-2">
           On
           <input type="date" className="field block" value={date} onChange={(e) => setDate(e.target.value)} />
@@ -266,7 +266,7 @@ function DaysOff({ hours, set }: { hours: Hours; set: Set }) {
       <ul className="mt-1 space-y-1 text-sm">
         {off.map((o, i) => (
           <li key={`${o.first}${i}`} className="flex items-center gap-2">
-            <span className="w-60">
+            <span className="w-60 min-w-0">
               {o.first} to {o.last} {o.why ?? ""}
             </span>
             <button
@@ -279,7 +279,7 @@ function DaysOff({ hours, set }: { hours: Hours; set: Set }) {
           </li>
         ))}
       </ul>
-      <div className="mt-1 flex items-end gap-2">
+      <div className="mt-1 flex flex-wrap items-end gap-2">
         {field("From", "first")}
         {field("Until", "last")}
         <button

@@ -41,7 +41,7 @@ function useDragging() {
 
 /**
  * What can be taken hold of, in the order of time, so that the keyboard goes through the sittings as they come: the head
- * of each, then its steps; each step in its first zone and in all others, with its name under it.
+ * of each, and the steps of the chosen one; each step in its first zone and in all others, with its name under it.
  */
 export function Marks(p: Props & { lane: number }) {
   const { plan, shown, axis, lane } = p;
@@ -56,6 +56,7 @@ export function Marks(p: Props & { lane: number }) {
       ),
     [plan, a],
   );
+  const lies = new Map(shown.view.sittings.flatMap((x) => x.lines.map((l) => [l.step, x.id] as const)));
   const marks = rows.flatMap((steps, i) =>
     steps.map((s, n) => {
       const t = a.times[s.id]!;
@@ -72,6 +73,7 @@ export function Marks(p: Props & { lane: number }) {
           wide={axis.x(t.end_min) - x}
           pinned={pinned.has(s.id)}
           first={s.zones[0] === plan.zones[i]!.id}
+          sitting={lies.get(s.id) ?? null}
         />
       );
       return { at: t.start_min, after: 1, mark };
@@ -94,6 +96,8 @@ function StepMark(
     wide: number;
     pinned: boolean;
     first: boolean;
+    /** In which sitting it lies. */
+    sitting: string | null;
   },
 ) {
   const { s, axis, lane, shown, clock } = p;
@@ -125,7 +129,7 @@ function StepMark(
       aria-label={words}
       aria-pressed={p.step === s.id}
       title={words}
-      tabIndex={p.first ? 0 : -1}
+      tabIndex={p.first && p.chosen === p.sitting ? 0 : -1}
       data-step={s.id}
       {...handlers}
       onClick={(e) => e.detail === 0 && p.onStep(s.id)}

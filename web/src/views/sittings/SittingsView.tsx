@@ -5,6 +5,7 @@ import type { Edit, Moved, Shown } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { sittingAxis } from "../../drawing/axis";
 import { Clockwork } from "../../drawing/time";
+import { units } from "../../drawing/units";
 import { BuildDoor, useWords } from "../../parts/BuildDoor";
 import { Refused, ViewHead, ViewsBar } from "../../parts/Head";
 import { Shortcuts } from "../../parts/Shortcuts";
@@ -233,7 +234,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
           <SaveLink className="push" href={`/api/builds/${build.id}/sittings.ics`}>
             Calendar file
           </SaveLink>
-          <SaveLink className="push" href={`/api/builds/${build.id}/sittings.csv`}>
+          <SaveLink className="push" href={`/api/builds/${build.id}/sittings.csv?hours=${units().hours}`}>
             CSV
           </SaveLink>
           <Link className="push" to={`/build/${build.id}/paper/sittings`}>

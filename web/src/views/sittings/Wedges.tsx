@@ -224,7 +224,7 @@ function Wedge(p: { coat: Coat; axis: Axis; top: number; low: number; until: num
         d={shape}
         fill={coat.colour}
         stroke={p.chosen ? "var(--ink)" : "var(--edge)"}
-        strokeWidth={p.chosen ? 2.25 : 0.75}
+        strokeWidth={p.chosen ? 2.25 : 1}
       />
       {marks.map((m, i) => {
         if (!["wet", "workable", "soft"].includes(m.state)) return null;

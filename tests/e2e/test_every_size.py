@@ -1,0 +1,192 @@
+"""Every view, sheet and menu at every size: nothing scrolls sideways, nothing lies outside, axe finds nothing."""
+
+from collections.abc import Callable
+
+from axe_playwright_python.sync_playwright import Axe
+from django.core.management import call_command
+from playwright.sync_api import Error, Page, expect
+
+from .browser import BrowserCase
+
+TUG = "/build/demo-harbour-tug"
+SIZES = [(360, 740), (390, 844), (640, 400), (768, 1024), (1024, 768), (1280, 800), (1920, 1080)]
+ZOOMED = (640, 400)  # 1280 × 800 at 200 %
+AXE_SIZES = [(390, 844), (1280, 800), ZOOMED]
+VIEWS = {
+    "builds": "/",
+    "rack": TUG,
+    "table": f"{TUG}/table",
+    "mix and spray": f"{TUG}/bench",
+    "sittings": f"{TUG}/sittings",
+    "compendium": "/compendium",
+    "an entry": "/compendium#technique~clay_wash",
+    "in hand": "/bench",
+    "paper": f"{TUG}/paper/card/primer",
+}
+# What lies outside of the window, or is cut by it at a side; what is meant for screen readers only does not count.
+OUTSIDE = """() => [...document.querySelectorAll('button, a, input, select, textarea, h1, h2, label')].filter((e) => {
+    const r = e.getBoundingClientRect();
+    if (!r.width || !r.height || e.closest('.sr-only, .skip, .paper-page, [inert], svg')) return false;
+    const style = getComputedStyle(e);
+    if (style.visibility === 'hidden' || style.position === 'absolute' && r.width <= 1) return false;
+    return r.right > innerWidth + 1 || r.left < -1;
+}).map((e) => e.outerHTML.slice(0, 120))"""
+
+
+def button(name: str, nth: int = 0) -> Callable[[Page], None]:
+    return lambda page: page.get_by_role("button", name=name, exact=True).nth(nth).click()
+
+
+def key(name: str) -> Callable[[Page], None]:
+    return lambda page: page.keyboard.press(name)
+
+
+def chosen(*then: Callable[[Page], None]) -> Callable[[Page], None]:
+    def work(page: Page) -> None:
+        page.evaluate("scrollTo(0, 0)")
+        page.locator(".coat").nth(1).press("Enter")
+        page.get_by_test_id("step-panel").wait_for()
+        for act in then:
+            act(page)
+
+    return work
+
+
+def menu(page: Page) -> None:
+    page.get_by_role("button", name="Harbour tug").first.click()
+
+
+def about(page: Page) -> None:
+    menu(page)
+    page.get_by_role("menuitem", name="This build").click()
+
+
+def mend(page: Page) -> None:
+    if page.get_by_test_id("counts").count():
+        page.get_by_test_id("counts").click()
+    page.get_by_role("button", name="Mend the plan").click()
+
+
+def seam(page: Page) -> None:
+    page.keyboard.press("n")
+    page.get_by_test_id("seam-panel").wait_for()
+
+
+SHEETS: list[tuple[str, str, Callable[[Page], None]]] = [
+    ("add", TUG, key("a")),
+    ("help", TUG, key("?")),
+    ("menu", TUG, menu),
+    ("about", TUG, about),
+    ("settings", TUG, button("Settings")),
+    ("air", TUG, lambda page: page.get_by_role("button", name="Bench air").click()),
+    ("mend", TUG, mend),
+    ("park", TUG, button("Can I stop now?")),
+    ("step", TUG, chosen()),
+    ("over", TUG, chosen(button("What may go here?"))),
+    ("seam", TUG, seam),
+    ("needs", f"{TUG}/bench", button("For the build")),
+    ("tools", f"{TUG}/bench", button("Small tools")),
+    ("kit", f"{TUG}/bench", button("Kit")),
+    ("recipe", f"{TUG}/bench", button("Recipe")),
+    ("measure", f"{TUG}/bench", button("Measure")),
+    ("instruments", f"{TUG}/bench", button("Instruments")),
+    ("hours", f"{TUG}/sittings", lambda page: page.get_by_role("button", name="Hours").first.click()),
+    ("area", "/", lambda page: page.get_by_role("button", name="Work out the area of Hull").click()),
+]
+
+
+class EverySize(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.page.set_default_timeout(4000)
+        call_command("load_demo", "--reset", verbosity=0)
+        self.page.goto(self.live_server_url)
+        self.page.evaluate("localStorage.setItem('emvar-visited', 'yes')")
+        self.wrong: list[object] = []
+
+    def tearDown(self) -> None:
+        super().tearDown()
+        if self.wrong:
+            self.fail("\n".join(str(w) for w in self.wrong))
+
+    def go(self, path: str) -> None:
+        self.page.goto(f"{self.live_server_url}/icon.svg")
+        self.page.goto(f"{self.live_server_url}{path}")
+        self.page.locator("main:not([aria-busy]) :is(h1, h2, button, p)").first.wait_for(state="attached")
+        self.page.wait_for_load_state("networkidle")
+
+    def size(self, size: tuple[int, int]) -> None:
+        self.page.set_viewport_size({"width": size[0], "height": size[1]})
+        self.page.wait_for_timeout(120)
+
+    def nothing_outside(self, what: str, size: tuple[int, int]) -> None:
+        wide = self.page.evaluate("document.documentElement.scrollWidth")
+        if wide > size[0]:
+            self.wrong.append((what, size, "scrolls sideways", wide))
+        if outside := self.page.evaluate(OUTSIDE):
+            self.wrong.append((what, size, "outside", outside[:3]))
+
+    def axe(self, what: str, size: tuple[int, int]) -> None:
+        for theme in ("light", "dark"):
+            self.page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
+            found = Axe().run(self.page, options={"rules": {"target-size": {"enabled": True}}})
+            for violation in found.response["violations"]:
+                html = [n["html"][:160] for n in violation["nodes"][:2]]
+                if violation["id"] == "target-size" and what == "sittings":
+                    # Short steps in the drawing: the same stand, large enough, in the list under it.
+                    html = [h for h in html if "rel=" not in h and "aria-pressed" not in h]
+                if html:
+                    self.wrong.append((what, size, theme, violation["id"], html))
+
+    def test_no_view_scrolls_sideways_and_axe_finds_nothing(self) -> None:
+        for what, path in VIEWS.items():
+            self.go(path)
+            for size in SIZES:
+                self.size(size)
+                self.nothing_outside(what, size)
+                if size in AXE_SIZES:
+                    self.axe(what, size)
+
+    def test_no_sheet_scrolls_sideways_and_axe_finds_nothing(self) -> None:
+        here = ""
+        for size in AXE_SIZES:
+            for what, path, opened in SHEETS:
+                if path != here:
+                    self.go(path)
+                    here = path
+                self.size(size)
+                try:
+                    opened(self.page)
+                except Error as error:
+                    self.wrong.append((what, size, "does not open", str(error)[:300]))
+                    self.go(path)
+                    continue
+                self.page.wait_for_timeout(200)
+                self.nothing_outside(what, size)
+                self.axe(what, size)
+                for _ in range(3):
+                    self.page.keyboard.press("Escape")
+                self.page.wait_for_timeout(50)
+
+    def test_from_eight_cores_on_names_stand_once_and_sixty_four_zones_are_usable(self) -> None:
+        from builds import store
+        from emvar_core.plan import parse_plan
+
+        from tests.builders import tall_json
+
+        data = tall_json(40, zones=64)
+        step = data["steps"][3]
+        for one in data["steps"]:
+            one["zones"] = [z["id"] for z in data["zones"]]
+        step["zones"] = [data["zones"][5]["id"]]  # one zone is otherwise
+        store.create(parse_plan(data), "many")
+        self.size((1280, 800))
+        self.go("/build/many")
+        cores = self.page.get_by_test_id("rack").get_by_role("group")
+        expect(cores).to_have_count(2)
+        expect(self.page.get_by_test_id("rack")).to_contain_text("× 63")
+        self.size((390, 844))
+        expect(cores).to_have_count(1)
+        self.page.get_by_role("button", name="The next zone").click()
+        expect(cores).to_have_count(1)
+        expect(self.page.get_by_test_id("rack")).not_to_contain_text("× 63")
