@@ -117,7 +117,7 @@ class AtTheBench(BrowserCase):
         page.get_by_label("Nozzle").press("Enter")
         page.get_by_label("Compressor reaches").fill("9000")
         page.get_by_label("Compressor reaches").press("Enter")
-        expect(page.get_by_role("alert").first).to_contain_text("most_kpa")
+        expect(page.get_by_role("alert").first).to_contain_text("what the compressor reaches must be at most 10 bar")
         page.keyboard.press("Escape")
         page.keyboard.press("Escape")
         expect(page.get_by_test_id("saved")).to_have_text("Saved")

@@ -146,4 +146,4 @@ class Editing(BrowserCase):
         self.page.get_by_test_id("trash").locator("summary").click()
         self.page.get_by_role("button", name="Put Pilot cutter back").click()
         self.page.get_by_role("link", name=re.compile("^Pilot cutter")).click()
-        expect(self.page.locator(".coat")).to_have_count(1)
+        expect(self.page.locator(".coat")).to_have_count(3)

@@ -113,7 +113,7 @@ class EverySize(BrowserCase):
         self.page.goto(f"{self.live_server_url}/icon.svg")
         self.page.goto(f"{self.live_server_url}{path}")
         self.page.locator("main:not([aria-busy]) :is(h1, h2, button, p)").first.wait_for(state="attached")
-        self.page.wait_for_load_state("networkidle")
+        self.page.wait_for_timeout(700)
 
     def size(self, size: tuple[int, int]) -> None:
         self.page.set_viewport_size({"width": size[0], "height": size[1]})

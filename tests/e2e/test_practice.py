@@ -43,6 +43,7 @@ class FromNothing(BrowserCase):
             expect(page.locator("[data-row]:focus")).to_have_count(1)  # the keyboard goes to what was added
             if words == "panel lines":
                 page.locator('[data-row^="wipe-the-wash-back"]').click()
+                expect(page.get_by_test_id("step-name")).to_have_text("Wipe the wash back")
             if words != "matte":
                 page.get_by_role("button", name="Lay over it").click()
         plan = self.stored("Pilot cutter")

@@ -217,7 +217,7 @@ class SittingsOnTheScreen(BrowserCase):
         start = dialog.get_by_label("From").first
         start.fill("late")
         start.press("Enter")
-        expect(dialog.get_by_role("alert")).to_contain_text("start")
+        expect(dialog.get_by_role("alert")).to_contain_text("as in 19:30")
         start.fill("20:00")
         start.press("Enter")
         expect(dialog.get_by_role("alert")).to_have_count(0)

@@ -59,6 +59,13 @@ NUMBERS = (
     "decimal_parsing",
 )
 
+PATTERNS = (
+    (r"^\d{4}-\d{2}-\d{2}T", "write a day and a time, as in 2026-12-05T19:30"),
+    (r"^([01]\d|2[0-3])", "write a time of day, as in 19:30"),
+    ("^#", "write a colour, as in #a0522d"),
+    ("^[A-Za-z0-9_-]", "an id has letters, digits, - and _, at most 40 of them"),
+)
+
 
 def said(entry: Mapping[str, Any]) -> str:
     """One of a validator's errors as a person would say it.
@@ -92,6 +99,8 @@ def said(entry: Mapping[str, Any]) -> str:
         return f"{subject.words} must not be empty"
     if kind == "string_too_long":
         return f"{subject.words} may have at most {limits['max_length']} characters"
+    if kind == "string_pattern_mismatch":
+        return next((words for start, words in PATTERNS if limits["pattern"].startswith(start)), str(entry["msg"]))
     if kind == "missing":
         return "this has to be said"
     return str(entry["msg"]).removeprefix("Value error, ")

@@ -25,7 +25,8 @@ export function Begin(p: {
   const file = useRef<HTMLInputElement>(null);
   const [name, setName] = useState("");
   const [scale, setScale] = useState("72");
-  const [base, setBase] = useState("polystyrene");
+  const [chosenBase, setBase] = useState("");
+  const base = chosenBase || (known?.usual_base ?? "");
   const [temp, setTemp] = useState(String(Math.round(warm.to(20))));
   const [rh, setRh] = useState("50");
   const [zones, setZones] = useState<Zone[]>(ZONES);

@@ -197,6 +197,14 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
     setMinute(seam.at_min);
   };
 
+  const close = () => {
+    const held = selection;
+    select(null);
+    setListed(false);
+    if (held) focusRow(held.step, held.zone);
+  };
+  const open = selection !== null || listed;
+
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog], [role=menu]");
@@ -226,13 +234,6 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
     return () => window.removeEventListener("keydown", onKey);
   });
 
-  const close = () => {
-    const held = selection;
-    select(null);
-    setListed(false);
-    if (held) focusRow(held.step, held.zone);
-  };
-  const open = selection !== null || listed;
   const inspector = (
     <Suspense fallback={null}>
       <CallOut

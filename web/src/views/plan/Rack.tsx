@@ -41,7 +41,10 @@ export function Rack(props: Props) {
   const { plan, assessment, selection, onSelect } = props;
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 880, height: 560 });
-  useEffect(() => {
+  // Measured before it is first seen, so that nothing moves under a pointer that is quick.
+  useLayoutEffect(() => {
+    const { width, height } = box.current!.getBoundingClientRect();
+    setSize({ width, height });
     const watch = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect;
       setSize({ width, height });
