@@ -15,6 +15,7 @@ from tests.builders import ROOT
 from tests.e2e.browser import SIZE, chromium
 
 OUT, TAKEN = ROOT / "docs" / "screenshots", ROOT / "docs" / "screenshots.new"
+HAND = {"width": 390, "height": 844}
 URL = "http://127.0.0.1:8932"
 FORGET = "for (const k of Object.keys(localStorage)) if (/clock|time/.test(k)) localStorage.removeItem(k)"
 
@@ -25,7 +26,7 @@ def plan_view(page: Any, theme: str) -> None:
     page.wait_for_selector("[data-testid=remedies] li")
     page.get_by_test_id("clock").focus()
     page.keyboard.press("End")
-    page.locator("body").click(position={"x": 640, "y": 60})
+    page.keyboard.press("Escape")
     page.locator(".tag").filter(has_text="wrinkles").first.click()
     page.wait_for_selector("[data-testid=remedies] li")
     shot(page, f"plan-{theme}")
@@ -50,6 +51,40 @@ def builds(page: Any) -> None:
     page.get_by_label("Delete Quay crane").wait_for()
 
 
+def begin(page: Any) -> None:
+    page.goto(URL)
+    page.get_by_role("button", name="By brush and can").click()
+    page.get_by_label("Name of the build").fill("Pilot cutter")
+    page.get_by_role("button", name="Work out the area of Hull").click()
+    for label, size in (("long, cm", "21"), ("wide, cm", "5"), ("high, cm", "4")):
+        page.get_by_label(label).fill(size)
+    page.get_by_role("heading", name="Begin a build").evaluate("e => e.scrollIntoView({block: 'start'})")
+    shot(page, "begin")
+
+
+def paper(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug/paper/sittings/2026-11-28T10:00")
+    page.locator("[data-testid=paper][data-ready=yes] .paper-page").wait_for()
+    page.locator(".paper-page").screenshot(path=str(TAKEN / "paper.png"))
+    print("docs/screenshots/paper.png", flush=True)
+
+
+def in_the_hand(page: Any) -> None:
+    """The same on a phone, beside a sheet from below."""
+    page.goto(f"{URL}/build/demo-harbour-tug")
+    page.get_by_role("button", name="Topsides").first.tap()
+    page.wait_for_selector("[data-testid=counts]")
+    shot(page, "hand-rack")
+    page.locator(".tag").filter(has_text="wrinkles").first.tap()
+    page.get_by_test_id("remedies").get_by_role("listitem").first.wait_for()
+    shot(page, "hand-seam")
+    page.goto(f"{URL}/build/demo-harbour-tug/sittings")
+    _planned(page)
+    page.locator("[data-sitting='2026-12-03T19:30']").tap()
+    page.evaluate("scrollTo(0, 0)")
+    shot(page, "hand-sittings")
+
+
 def step(page: Any) -> None:
     page.goto(f"{URL}/build/demo-harbour-tug")
     page.locator('[data-row="worn-grey~deck"]').click()
@@ -63,14 +98,8 @@ def table(page: Any) -> None:
     shot(page, "table")
 
 
-def material(page: Any) -> None:
-    page.goto(f"{URL}/compendium#enamel_wash")
-    page.wait_for_selector("[data-testid=entry]")
-    shot(page, "material")
-
-
 def technique(page: Any) -> None:
-    page.goto(f"{URL}/compendium#hairspray_chipping")
+    page.goto(f"{URL}/compendium#technique~hairspray_chipping")
     page.wait_for_selector("[data-testid=entry]")
     shot(page, "technique")
 
@@ -90,6 +119,8 @@ def rescue(page: Any) -> None:
     for _ in range(2):
         page.keyboard.press("ArrowUp")
     page.locator('[data-row="pin-wash~hull"]').click()
+    page.locator("[data-fold=paint]").evaluate("part => { part.open = false }")
+    page.locator("[data-fold=wrong]").evaluate("part => { part.open = true }")
     page.get_by_role("button", name="What still comes off").click()
     page.get_by_label("It looks wrong: what do you see?").select_option("tide_mark")
     page.wait_for_timeout(900)
@@ -97,31 +128,10 @@ def rescue(page: Any) -> None:
     shot(page, "rescue")
 
 
-def crane(page: Any) -> None:
-    page.goto(f"{URL}/build/demo-quay-crane")
-    page.wait_for_selector("[data-testid=overview]")
-    shot(page, "crane")
-
-
-def schools(page: Any) -> None:
-    page.goto(f"{URL}/build/demo-harbour-tug")
-    page.get_by_role("button", name="Harbour tug").click()
-    page.get_by_role("menuitem", name="This build").click()
-    page.get_by_role("tab", name="Schools").click()
-    shot(page, "schools")
-
-
 def bench(page: Any) -> None:
     page.goto(f"{URL}/build/demo-harbour-tug/bench/ochre")
     page.wait_for_selector("[data-testid=map]")
     shot(page, "bench")
-
-
-def in_hand(page: Any) -> None:
-    page.goto(f"{URL}/bench")
-    page.wait_for_selector("[data-testid=map]")
-    page.get_by_label("Paint", exact=True).select_option("lacquer_primer")
-    shot(page, "in-hand")
 
 
 def sittings(page: Any) -> None:
@@ -150,16 +160,6 @@ def what_if(page: Any) -> None:
     page.get_by_role("button", name="Ask", exact=True).click()
     page.get_by_test_id("cases").get_by_text("A drying cabinet").wait_for(timeout=90000)
     shot(page, "what-if")
-
-
-def as_scheduled(page: Any) -> None:
-    """The plan after its sittings were planned: drawing, clock and words go by them."""
-    page.goto(f"{URL}/build/demo-harbour-tug")
-    page.get_by_role("radio", name="By my sittings").click()
-    page.get_by_role("button", name="Matt clear · wrinkles").first.click()
-    page.get_by_test_id("by-itself").wait_for()
-    page.get_by_test_id("remedies").get_by_role("listitem").first.wait_for()
-    shot(page, "as-scheduled")
 
 
 def batch(page: Any) -> None:
@@ -209,11 +209,14 @@ def take() -> None:
                     page = context.new_page()
                     plan_view(page, theme)
                     if theme == "light":
-                        views = (first_sight, builds, step, table, material, technique, schools, versions, rescue)
-                        for view in (*views, crane, bench, in_hand, sittings, what_if, as_scheduled, batch):
+                        views = (first_sight, builds, begin, step, table, technique, versions, rescue, bench)
+                        for view in (*views, sittings, what_if, paper, batch):
                             page.evaluate(FORGET)
                             view(page)
                     context.close()
+                hand = browser.new_context(viewport=HAND, has_touch=True, is_mobile=True, color_scheme="light")  # type: ignore[arg-type]
+                in_the_hand(hand.new_page())
+                hand.close()
         finally:
             server.terminate()
 

@@ -101,7 +101,7 @@ export function Begin(p: {
             <Start
               on={source.kind === "nothing"}
               name="From nothing"
-              words="An empty rack: lay the first coat yourself."
+              words="An empty rack, coat by coat as you like it."
               onTake={() => take({ kind: "nothing" }, null)}
             />
             {outlines?.map((o) => (

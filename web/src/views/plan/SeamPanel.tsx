@@ -42,7 +42,7 @@ export function SeamPanel(p: {
           <LineSample verdict={seam.verdict} width={40} />
           {seam.verdict === "sound" ? "sound" : `${seam.verdict}: ${seam.word}`}
           {seam.verdict !== "sound" ? (
-            <span className="ml-auto text-xs font-normal text-ink-2">{words.kind(seam.kind)}</span>
+            <span className="mr-8 ml-auto text-xs font-normal text-ink-2">{words.kind(seam.kind)}</span>
           ) : null}
         </p>
         <h2 className="mt-1 text-lg leading-tight font-semibold">
@@ -71,9 +71,9 @@ export function SeamPanel(p: {
       {times.opens_careful_min !== null && seam.verdict !== "sound" ? (
         <Opens seam={times} clock={clock} />
       ) : null}
-      {seam.reach.length ? <ReachDrawing seam={seam} plan={plan} a={a} /> : null}
       {own ? <ByItself own={own} seam={seam} clock={clock} /> : null}
       {kept && kept.verdict !== "sound" ? <Remedies {...p} asked={asked} /> : null}
+      {seam.reach.length ? <ReachDrawing seam={seam} plan={plan} a={a} /> : null}
       {seam.verdict !== "sound" && seam.advice ? (
         <p className="text-sm">
           <span className="font-semibold">In short: </span>

@@ -4,6 +4,7 @@ import { grave, type Group } from "../../drawing/layout";
 import { SeamPath } from "../../drawing/Line";
 import type { Verdict } from "../../drawing/tokens";
 
+const NAMED_PX = 84; // of a zone's room, from which its name stands under it
 const HIGH = 26;
 const WIDE = 15;
 
@@ -27,56 +28,64 @@ export function ZoneStrip(p: {
   }
   const first = groups.findIndex((g) => p.shown.includes(g.zone));
   const last = groups.findLastIndex((g) => p.shown.includes(g.zone));
-  const few = groups.length <= 8;
+  const few = groups.length * NAMED_PX <= innerWidth - 100;
+  const one = last === first ? groups[first] : undefined;
   return (
-    <nav
-      className="flex items-stretch gap-1 px-2 pt-1.5 no-print"
-      aria-label="Zones"
-      data-testid="zone-strip"
-    >
-      <button
-        type="button"
-        className="push shrink-0"
-        aria-label="The zone before"
-        disabled={first <= 0}
-        onClick={() => p.onZone(groups[first - 1]!.zone)}
+    <>
+      <nav
+        className="flex items-stretch gap-1 px-2 pt-1.5 no-print"
+        aria-label="Zones"
+        data-testid="zone-strip"
       >
-        ‹
-      </button>
-      <ul className="flex max-h-24 min-w-0 flex-1 flex-wrap justify-center gap-0.5 overflow-y-auto">
-        {groups.map((g, i) => {
-          const on = i >= first && i <= last;
-          const verdict = worst.get(g.zone) ?? "sound";
-          return (
-            <li key={g.zone} className={few ? "min-w-0 flex-1" : ""}>
-              <button
-                type="button"
-                aria-current={on ? "true" : undefined}
-                aria-label={`${zonesWords(plan, g)}: ${verdict}`}
-                className={`flex h-full w-full min-w-6 flex-col items-center rounded px-0.5 py-0.5 ${on ? "bg-paper font-semibold" : "hover:bg-surround-deep"}`}
-                onClick={() => p.onZone(g.zone)}
-              >
-                <MiniCore plan={plan} assessment={a} zone={g.zone} verdict={verdict} />
-                {few ? (
-                  <span className="line-clamp-2 w-full text-center text-xs leading-tight break-words hyphens-auto">
-                    {zonesWords(plan, g)}
-                  </span>
-                ) : null}
-              </button>
-            </li>
-          );
-        })}
-      </ul>
-      <button
-        type="button"
-        className="push shrink-0"
-        aria-label="The next zone"
-        disabled={last >= groups.length - 1}
-        onClick={() => p.onZone(groups[last + 1]!.zone)}
-      >
-        ›
-      </button>
-    </nav>
+        <button
+          type="button"
+          className="push shrink-0"
+          aria-label="The zone before"
+          disabled={first <= 0}
+          onClick={() => p.onZone(groups[first - 1]!.zone)}
+        >
+          ‹
+        </button>
+        <ul className="flex max-h-24 min-w-0 flex-1 flex-wrap justify-center gap-0.5 overflow-y-auto">
+          {groups.map((g, i) => {
+            const on = i >= first && i <= last;
+            const verdict = worst.get(g.zone) ?? "sound";
+            return (
+              <li key={g.zone} className={few ? "min-w-0 flex-1" : ""}>
+                <button
+                  type="button"
+                  aria-current={on ? "true" : undefined}
+                  aria-label={`${zonesWords(plan, g)}: ${verdict}`}
+                  className={`flex h-full w-full min-w-6 flex-col items-center rounded px-0.5 py-0.5 ${on ? "bg-paper font-semibold" : "hover:bg-surround-deep"}`}
+                  onClick={() => p.onZone(g.zone)}
+                >
+                  <MiniCore plan={plan} assessment={a} zone={g.zone} verdict={verdict} />
+                  {few ? (
+                    <span className="line-clamp-2 w-full text-center text-xs leading-tight">
+                      {zonesWords(plan, g)}
+                    </span>
+                  ) : null}
+                </button>
+              </li>
+            );
+          })}
+        </ul>
+        <button
+          type="button"
+          className="push shrink-0"
+          aria-label="The next zone"
+          disabled={last >= groups.length - 1}
+          onClick={() => p.onZone(groups[last + 1]!.zone)}
+        >
+          ›
+        </button>
+      </nav>
+      {few || !one ? null : (
+        <p className="pt-0.5 text-center text-xs font-semibold no-print" aria-hidden="true">
+          {zonesWords(plan, one)} · {first + 1} of {groups.length}
+        </p>
+      )}
+    </>
   );
 }
 
