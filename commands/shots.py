@@ -114,6 +114,7 @@ def versions(page: Any) -> None:
 
 def rescue(page: Any) -> None:
     page.goto(f"{URL}/build/demo-harbour-tug")
+    page.get_by_test_id("overview").locator("summary").filter(has_text="too early").click()
     page.get_by_test_id("overview").get_by_role("button").filter(has_text="Pin wash, brown · wait").first.click()
     page.get_by_test_id("clock").focus()
     for _ in range(2):

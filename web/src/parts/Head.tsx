@@ -66,6 +66,7 @@ export function ViewHead(p: {
           ))}
         </nav>
       )}
+      <span className="ml-auto" />
       <SavedWord store={p.store} />
       <UndoRedo store={p.store} history={p.build.history} />
       {p.air ? (
@@ -149,7 +150,7 @@ function SavedWord({ store }: { store: BuildStore }) {
   const saved = useSaved(store);
   return (
     <span
-      className={`ml-auto min-w-0 text-xs text-ink-2 ${saved === "waiting" ? "" : "max-[899.9px]:text-transparent"} truncate`}
+      className={`min-w-0 truncate text-xs text-ink-2 ${saved === "waiting" ? "" : "max-[899.9px]:sr-only"}`}
       role="status"
       data-testid="saved"
     >

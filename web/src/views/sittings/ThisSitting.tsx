@@ -41,7 +41,7 @@ export function ThisSitting(p: Props) {
         <h2 className="text-lg leading-tight font-semibold max-[899.9px]:hidden">
           {clock.long(sitting.start_min)} to {clock.time(sitting.end_min)}
         </h2>
-        <p className="mt-1 text-sm text-ink-2 max-[899.9px]:mt-0">
+        <p className="mt-1 text-sm text-ink-2 max-[899.9px]:hidden">
           {sitting.lines.filter((l) => l.step).length} steps
           {sitting.setups
             ? `, ${sitting.setups} set-up${sitting.setups > 1 ? "s" : ""} with ${span(sitting.cleaning_min)} of cleaning`
