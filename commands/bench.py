@@ -273,26 +273,30 @@ ALL_OPEN = (
 )
 
 
+# When the first frame with the rack in it was asked for, and what had arrived by then.
+UP = """new MutationObserver((_, seen) => {
+  if (!document.querySelector('.coat')) return;
+  seen.disconnect();
+  requestAnimationFrame(() => { window.rackUp = performance.now(); });
+}).observe(document, { childList: true, subtree: true })"""
+ARRIVED = """() => [...performance.getEntriesByType('navigation'), ...performance.getEntriesByType('resource')]
+  .filter((e) => e.responseEnd <= window.rackUp).map((e) => [e.name, e.transferSize])"""
+
+
 def _first_load(chrome: Any, url: str) -> None:
     """What is sent before the rack of the demo build is up, in a browser that has never been here."""
     context = chrome.new_context(viewport={"width": 1280, "height": 800})
     page = context.new_page()
-    sent: dict[str, float] = {}
-    names: dict[str, str] = {}
-    network = context.new_cdp_session(page)
-    network.send("Network.enable")
-    network.on("Network.requestWillBeSent", lambda e: names.__setitem__(e["requestId"], e["request"]["url"]))
-    network.on("Network.loadingFinished", lambda e: sent.__setitem__(e["requestId"], e["encodedDataLength"]))
-    page.goto(f"{url}/build/demo-harbour-tug", wait_until="commit")
-    page.locator(".coat").first.wait_for()
-    before = dict(sent)
+    page.add_init_script(UP)
+    page.goto(f"{url}/build/demo-harbour-tug")
+    page.wait_for_function("window.rackUp")
+    page.wait_for_timeout(1000)
     kinds = {"script": 0.0, "style": 0.0, "font": 0.0, "data": 0.0}
-    for request, size in before.items():
-        name = names.get(request, "")
+    for name, size in page.evaluate(ARRIVED):
         kind = "script" if ".js" in name else "style" if ".css" in name else "font" if "woff" in name else "data"
         kinds[kind] += size
     told = ", ".join(f"{kind} {size / 1000:.0f}" for kind, size in kinds.items())
-    print(f"first load, until the rack is up: {sum(before.values()) / 1000:.0f} kB as sent ({told})")
+    print(f"first load, until the rack is up: {sum(kinds.values()) / 1000:.0f} kB as sent ({told})")
     context.close()
 
 

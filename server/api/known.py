@@ -84,7 +84,6 @@ class KnowledgeOut(Schema):
     thinners: list[ThinnerOut]
     substrates: list[ThinnerOut]
     touches: list[TouchOut]
-    techniques: list[TechniqueOut]
     solvents: list[SolventOut]
     appearances: list[AppearanceOut]
     schools: dict[str, list[str]]
@@ -142,12 +141,8 @@ def _material(k: Knowledge, coat: Coat) -> MaterialOut:
 
 @router.get("/knowledge", response=KnowledgeOut)
 def what_is_known(request: HttpRequest) -> Any:
+    """What every view needs; the techniques are asked for apart, since nothing is drawn with them."""
     k = knowledge()
-    techniques = []
-    for t in k.techniques.values():
-        colours = [k.coats[s.material].colour for s in t.steps if s.kind == "coat" and s.material]
-        read = {"id", "name", "words", "stage", "summary", "recipe", "tool", "window", "rescue", "traps"}
-        techniques.append(TechniqueOut(**t.model_dump(include=read), swatch=colours[-1] if colours else None))
     return KnowledgeOut(
         coats=[_material(k, coat) for coat in k.coats.values()],
         thinners=[ThinnerOut(id=t.id, name=t.name, words=t.words) for t in k.thinners.values()],
@@ -156,7 +151,6 @@ def what_is_known(request: HttpRequest) -> Any:
             TouchOut(id=t.id, name=t.name, words=t.words, serves=[a.value for a in t.serves])
             for t in k.touches.values()
         ],
-        techniques=techniques,
         solvents=[
             SolventOut(id=s.id, name=s.name, family=s.family.value.replace("_", " ")) for s in k.solvents.values()
         ],
@@ -168,6 +162,18 @@ def what_is_known(request: HttpRequest) -> Any:
         caution_from=CAUTION_FROM,
         clash_from=CLASH_FROM,
     )
+
+
+@router.get("/techniques", response=list[TechniqueOut])
+def list_techniques(request: HttpRequest) -> Any:
+    """The techniques, to be found and put into a plan."""
+    k = knowledge()
+    found = []
+    for t in k.techniques.values():
+        colours = [k.coats[s.material].colour for s in t.steps if s.kind == "coat" and s.material]
+        read = {"id", "name", "words", "stage", "summary", "recipe", "tool", "window", "rescue", "traps"}
+        found.append(TechniqueOut(**t.model_dump(include=read), swatch=colours[-1] if colours else None))
+    return found
 
 
 @router.get("/compendium", response=Compendium)

@@ -34,7 +34,8 @@ export type Method = S["Method"];
 export type Instrument = S["InstrumentOut"];
 export type Measured = S["Measured"];
 export type Problem = S["Problem"];
-export type Knowledge = S["KnowledgeOut"];
+/** What is known; the techniques come a moment after the rest. */
+export type Knowledge = S["KnowledgeOut"] & { techniques: S["TechniqueOut"][] };
 export type Material = S["MaterialOut"];
 export type Air = S["Air"];
 export type BenchAir = S["BenchAir"];

@@ -336,8 +336,31 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What Is Known */
+        /**
+         * What Is Known
+         * @description What every view needs; the techniques are asked for apart, since nothing is drawn with them.
+         */
         get: operations["api_known_what_is_known"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/techniques": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Techniques
+         * @description The techniques, to be found and put into a plan.
+         */
+        get: operations["api_known_list_techniques"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2803,8 +2826,6 @@ export interface components {
             substrates: components["schemas"]["ThinnerOut"][];
             /** Touches */
             touches: components["schemas"]["TouchOut"][];
-            /** Techniques */
-            techniques: components["schemas"]["TechniqueOut"][];
             /** Solvents */
             solvents: components["schemas"]["SolventOut"][];
             /** Appearances */
@@ -2891,34 +2912,6 @@ export interface components {
             words: string;
             /** Letter */
             letter: string;
-        };
-        /**
-         * TechniqueOut
-         * @description A technique as it is found and told at a step; the compendium has the rest.
-         */
-        TechniqueOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Words */
-            words: string;
-            /** Stage */
-            stage: number;
-            /** Summary */
-            summary: string;
-            /** Recipe */
-            recipe: string;
-            /** Tool */
-            tool: string;
-            /** Window */
-            window: string;
-            /** Rescue */
-            rescue: string;
-            /** Traps */
-            traps: string[];
-            /** Swatch */
-            swatch: string | null;
         };
         /** ThinnerOut */
         ThinnerOut: {
@@ -3033,6 +3026,34 @@ export interface components {
             leaves: number;
             /** Words */
             words: string;
+        };
+        /**
+         * TechniqueOut
+         * @description A technique as it is found and told at a step; the compendium has the rest.
+         */
+        TechniqueOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Stage */
+            stage: number;
+            /** Summary */
+            summary: string;
+            /** Recipe */
+            recipe: string;
+            /** Tool */
+            tool: string;
+            /** Window */
+            window: string;
+            /** Rescue */
+            rescue: string;
+            /** Traps */
+            traps: string[];
+            /** Swatch */
+            swatch: string | null;
         };
         /**
          * BaseEntry
@@ -5373,6 +5394,26 @@ export interface operations {
             };
         };
     };
+    api_known_list_techniques: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TechniqueOut"][];
+                };
+            };
+        };
+    };
     api_known_read_compendium: {
         parameters: {
             query?: never;
@@ -6641,7 +6682,9 @@ export interface operations {
     };
     api_sittings_read_table: {
         parameters: {
-            query?: never;
+            query?: {
+                hours?: 24 | 12;
+            };
             header?: never;
             path: {
                 build_id: string;

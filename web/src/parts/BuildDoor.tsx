@@ -5,14 +5,23 @@ import { Link, useParams } from "react-router";
 import { api, must, type BuildOut, type Knowledge } from "../api/client";
 import { storeOf, useShot, type BuildStore } from "../api/store";
 import { keepLast } from "../model/last";
+import { useLater } from "./useLater";
 import { tell, type TradeWords } from "../model/words";
 
+const techniquesAsked = {
+  queryKey: ["techniques"],
+  queryFn: async () => must(await api.GET("/api/techniques")),
+  staleTime: Infinity,
+};
+
 export function useShipped(): Knowledge | undefined {
-  return useQuery({
+  const { data: shipped } = useQuery({
     queryKey: ["knowledge"],
     queryFn: async () => must(await api.GET("/api/knowledge")),
     staleTime: Infinity,
-  }).data;
+  });
+  const { data: techniques } = useQuery({ ...techniquesAsked, enabled: false });
+  return useMemo(() => shipped && { ...shipped, techniques: techniques ?? [] }, [shipped, techniques]);
 }
 
 /** The trade's words, as the API tells them. */
@@ -33,6 +42,8 @@ export function useBaseName(): (id: string | null | undefined) => string {
 /** What ships, and what the plan brings with it. */
 function useKnown(build: BuildOut | null): Knowledge | undefined {
   const shipped = useShipped();
+  // Nothing is drawn with the techniques: they are asked for once the drawing is up.
+  useQuery({ ...techniquesAsked, enabled: useLater(!!build && !!shipped) });
   const own = build?.plan.materials ?? [];
   const { data } = useQuery({
     queryKey: ["own", build?.id, JSON.stringify(own)],

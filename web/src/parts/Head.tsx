@@ -5,6 +5,7 @@ import type { BuildOut } from "../api/client";
 import { useSaved, type BuildStore } from "../api/store";
 import { AirButton } from "./AirButton";
 import { SettingsButton } from "./SettingsButton";
+import { useLater } from "./useLater";
 import { useSmall } from "./useSmall";
 
 // What opens in the head comes after the drawing; until then its button stands there.
@@ -39,6 +40,7 @@ export function ViewHead(p: {
 }) {
   const small = useSmall();
   const [airPressed, setAirPressed] = useState(false);
+  const later = useLater();
   return (
     <header className="view-head no-print">
       <a className="skip" href="#main">
@@ -69,7 +71,9 @@ export function ViewHead(p: {
       <span className="ml-auto" />
       <SavedWord store={p.store} />
       <UndoRedo store={p.store} history={p.build.history} />
-      {p.air ? (
+      {p.air && !later ? (
+        <AirButton air={p.build.plan.air ?? {}} onClick={() => setAirPressed(true)} />
+      ) : p.air ? (
         <Suspense fallback={<AirButton air={p.build.plan.air ?? {}} onClick={() => setAirPressed(true)} />}>
           <AirPanel air={p.build.plan.air ?? {}} store={p.store} open={airPressed} />
         </Suspense>

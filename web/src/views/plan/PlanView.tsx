@@ -8,6 +8,7 @@ import { BuildDoor } from "../../parts/BuildDoor";
 import { BuildButton } from "../../parts/BuildButton";
 import { ErrorBoundary } from "../../parts/ErrorBoundary";
 import { Refused, ViewHead, ViewsBar } from "../../parts/Head";
+import { useLater } from "../../parts/useLater";
 import { useSmall } from "../../parts/useSmall";
 import type { AddAt } from "../../model/add";
 import type { OverAt } from "./OverSheet";
@@ -106,6 +107,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   });
   const [help, setHelp] = useState(false);
   const [said, setSaid] = useState("");
+  const later = useLater();
   const [menuPressed, setMenuPressed] = useState(false);
   const small = useSmall();
   // On a narrow screen: whether the list of what is wrong is open, and the zone that is looked at.
@@ -278,13 +280,17 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
           onHelp={() => setHelp(true)}
           name={
             <Suspense fallback={<BuildButton plan={plan} onClick={() => setMenuPressed(true)} />}>
-              <BuildMenu
-                open={menuPressed}
-                id={shown.id}
-                plan={plan}
-                onAbout={() => setAbout(true)}
-                onSaid={setSaid}
-              />
+              {later ? (
+                <BuildMenu
+                  open={menuPressed}
+                  id={shown.id}
+                  plan={plan}
+                  onAbout={() => setAbout(true)}
+                  onSaid={setSaid}
+                />
+              ) : (
+                <BuildButton plan={plan} onClick={() => setMenuPressed(true)} />
+              )}
             </Suspense>
           }
         />
@@ -337,7 +343,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
             </ErrorBoundary>
             {small ? <CountsLine a={a} onOpen={() => setListed(true)} /> : null}
           </main>
-          {small && !open ? null : inspector}
+          {!later || (small && !open) ? null : inspector}
         </div>
         <Foot
           plan={drawnPlan}
@@ -359,31 +365,33 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
           {heard}
         </p>
         <Suspense fallback={null}>
-          <Sheets
-            store={store}
-            shot={shot}
-            known={known}
-            plan={plan}
-            a={a}
-            clock={clock}
-            minute={minute}
-            adding={adding}
-            onAdding={setAdding}
-            onAdded={(s, z) => {
-              select({ kind: "step", step: s, zone: z });
-              focusRow(s, z);
-            }}
-            over={over}
-            onOver={setOver}
-            parking={parking}
-            onParking={setParking}
-            versions={versions}
-            onVersions={setVersions}
-            about={about}
-            onAbout={setAbout}
-            help={help}
-            onHelp={setHelp}
-          />
+          {later ? (
+            <Sheets
+              store={store}
+              shot={shot}
+              known={known}
+              plan={plan}
+              a={a}
+              clock={clock}
+              minute={minute}
+              adding={adding}
+              onAdding={setAdding}
+              onAdded={(s, z) => {
+                select({ kind: "step", step: s, zone: z });
+                focusRow(s, z);
+              }}
+              over={over}
+              onOver={setOver}
+              parking={parking}
+              onParking={setParking}
+              versions={versions}
+              onVersions={setVersions}
+              about={about}
+              onAbout={setAbout}
+              help={help}
+              onHelp={setHelp}
+            />
+          ) : null}
         </Suspense>
       </div>
     </Times.Provider>

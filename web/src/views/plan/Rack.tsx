@@ -2,7 +2,7 @@
  * The rack of cores: one column a zone, cut through its coats, base material at the bottom. It is the plan: coats are
  * chosen, moved, added and removed here, by pointer and by keyboard.
  */
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Assessment, Plan, Reach } from "../../api/client";
 import { layOut, ribbons, type Column, type Row } from "../../drawing/layout";
 import { BASE_PX, CALLOUT_PX, HAND_PITCH_PX, LEAST_PITCH_PX, WORDS_FROM_PX } from "../../drawing/tokens";
@@ -30,6 +30,10 @@ type Props = {
   zone: string | null;
   onZone: (zone: string) => void;
 };
+
+// Drawn again where the plan or the choice has changed, not at each step of the clock.
+const Strip = memo(ZoneStrip);
+const Told = memo(Seams);
 
 const TOP_PX = 58;
 const FOOT_PX = 44;
@@ -174,15 +178,16 @@ export function Rack(props: Props) {
   const firstRow = layout.columns.find((c) => c.rows.length)?.rows[0];
   const stop = selectedRow ?? (firstRow ? `${firstRow.step.id}~${firstRow.zone}` : null);
 
+  const shown = useMemo(() => layout.columns.map((c) => c.zones[0]!), [layout]);
   const partly = layout.columns.length < layout.groups.length;
   return (
     <div className="flex h-full min-h-0 flex-col">
       {partly ? (
-        <ZoneStrip
+        <Strip
           plan={plan}
           assessment={assessment}
           groups={layout.groups}
-          shown={layout.columns.map((c) => c.zones[0]!)}
+          shown={shown}
           onZone={props.onZone}
         />
       ) : null}
@@ -230,7 +235,7 @@ export function Rack(props: Props) {
             />
           ))}
           {layout.many ? <Names columns={layout.columns} floor={floor} /> : null}
-          <Seams
+          <Told
             columns={layout.columns}
             floor={floor}
             width={size.width}

@@ -6,7 +6,7 @@ const STATES = ["wet", "workable", "soft", "firm"] as const;
 const LINES = [
   ["clash", "clash"],
   ["wait", "wait"],
-  ["caution", "care"],
+  ["caution", "caution"],
 ] as const;
 
 export function RackKey() {
