@@ -103,7 +103,7 @@ class AtTheBench(BrowserCase):
         page = self.page
         page.get_by_label("Follow the gauge and the air").check()
         page.get_by_role("button", name="Instruments").click()
-        page.get_by_label("Regulator").fill("160")
+        page.get_by_label("Regulator").fill("1.6")
         page.get_by_label("Regulator").press("Enter")
         page.get_by_label("Misbehaves").nth(2).select_option("overload")
         page.keyboard.press("Escape")

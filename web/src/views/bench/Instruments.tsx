@@ -1,5 +1,5 @@
 /** The bench's instruments: small simulated stand-ins that the screens read; each can be set, and made to misbehave. */
-import { pressure, temperature } from "../../drawing/units";
+import { pressure, pressureUnit, temperature, temperatureUnit } from "../../drawing/units";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, plainWords, type Instrument } from "../../api/client";
@@ -22,6 +22,9 @@ const FIGURES: Record<string, [string, (v: number) => string]> = {
   rh_pct: ["humidity", (v) => `${v.toFixed(0)} %`],
   grams: ["scale", (v) => `${v.toFixed(2)} g`],
 };
+/** The unit that is liked for what an instrument is set to. */
+const liked = (field: string) =>
+  field.endsWith("_kpa") ? pressureUnit() : field.endsWith("_c") ? temperatureUnit() : null;
 const CONTROLS: Record<string, [string, string, string][]> = {
   compressor: [
     ["regulator_kpa", "Regulator", "kPa"],
@@ -86,15 +89,19 @@ export function InstrumentSheet(p: { all: Instrument[]; open: boolean; onClose: 
             <h3 className="font-semibold">{i.name}</h3>
             {i.words ? <p className="text-sm">{i.words}</p> : null}
             <div className="grid grid-cols-3 items-end gap-2">
-              {(CONTROLS[i.id] ?? []).map(([field, label, unit]) => (
-                <NumberField
-                  key={field}
-                  label={label}
-                  unit={unit}
-                  value={i.values[field] ?? (field === "load_g" ? (i.values.grams ?? 0) : 0)}
-                  onTake={(v) => set(i.id, field, v)}
-                />
-              ))}
+              {(CONTROLS[i.id] ?? []).map(([field, label, unit]) => {
+                const turn = liked(field);
+                const value = i.values[field] ?? (field === "load_g" ? (i.values.grams ?? 0) : 0);
+                return (
+                  <NumberField
+                    key={field}
+                    label={label}
+                    unit={turn?.unit ?? unit}
+                    value={turn ? turn.to(value) : value}
+                    onTake={(v) => set(i.id, field, turn ? turn.from(v) : v)}
+                  />
+                );
+              })}
               {i.id === "scale" ? (
                 <button type="button" className="push" onClick={() => void set("scale", "tare", 0)}>
                   Tare

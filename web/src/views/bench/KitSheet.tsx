@@ -1,4 +1,5 @@
 /** The user's airbrushes, what the compressor reaches, and how high the bench stands. */
+import { pressureUnit } from "../../drawing/units";
 import { useState } from "react";
 import type { Plan } from "../../api/client";
 import type { BuildStore } from "../../api/store";
@@ -17,6 +18,7 @@ export const usual = (): Kit => ({
 export function KitSheet(p: { plan: Plan; store: BuildStore; open: boolean; onClose: () => void }) {
   const kit = p.plan.kit ?? usual();
   const guns = kit.guns ?? usual().guns!;
+  const press = pressureUnit();
   const set = (part: Partial<Kit>) =>
     p.store.edit("Spraying kit", (plan) => [{ edit: "set_kit", kit: { ...(plan.kit ?? usual()), ...part } }]);
   const change = (id: string, part: Partial<(typeof guns)[number]>) =>
@@ -78,17 +80,17 @@ export function KitSheet(p: { plan: Plan; store: BuildStore; open: boolean; onCl
         </button>
         <NumberField
           label="Compressor reaches"
-          unit="kPa"
+          unit={press.unit}
           className="w-36"
-          value={kit.most_kpa ?? 250}
-          onTake={(v) => set({ most_kpa: v })}
+          value={press.to(kit.most_kpa ?? 250)}
+          onTake={(v) => set({ most_kpa: press.from(v) })}
         />
         <NumberField
           label="Hose takes"
-          unit="kPa"
+          unit={press.unit}
           className="w-28"
-          value={kit.hose_loss_kpa ?? 0}
-          onTake={(v) => set({ hose_loss_kpa: v })}
+          value={press.to(kit.hose_loss_kpa ?? 0)}
+          onTake={(v) => set({ hose_loss_kpa: press.from(v) })}
         />
         <NumberField
           label="Bench above the sea"

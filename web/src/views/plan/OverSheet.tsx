@@ -1,4 +1,5 @@
 /** What may go over this, and what should lie under it: the whole shelf against the core as it stands. */
+import { told } from "../../drawing/units";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Over, type Plan, type Under } from "../../api/client";
@@ -127,7 +128,7 @@ function OverRow({ o, at, clock }: { o: Over; at: number; clock: Clockwork }) {
         </summary>
         <p className="pb-2 pl-7 text-sm">
           {o.verdict !== "sound" ? `On “${o.on}”: ` : ""}
-          {o.sentence} <span className="text-ink-2">{o.advice}</span>
+          {told(o.sentence)} <span className="text-ink-2">{told(o.advice)}</span>
           {o.techniques.length ? (
             <span className="block text-xs text-ink-2">For {o.techniques.join(", ").toLowerCase()}.</span>
           ) : null}

@@ -1,4 +1,5 @@
 /** I stop in ten minutes: what is live, what must be done first, what may be left. */
+import { told } from "../../drawing/units";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Plan } from "../../api/client";
@@ -83,7 +84,7 @@ export function ParkSheet(p: {
                       key={x.sentence + x.zones.join()}
                       className="border-t border-line-soft py-1.5 text-sm"
                     >
-                      {x.sentence}
+                      {told(x.sentence)}
                       <span className="block text-xs text-ink-2">
                         {x.zones.length === p.plan.zones.length && x.zones.length > 1
                           ? "all zones"

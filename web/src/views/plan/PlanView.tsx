@@ -236,37 +236,34 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
     return () => window.removeEventListener("keydown", onKey);
   });
 
+  const chosenKey = selection ? `${selection.kind}${selection.step}${selection.zone}` : "";
   const inspector = (
-    <Suspense fallback={null}>
-      <CallOut
-        small={small}
-        table={table}
-        chosen={selection !== null}
-        of={selection ? `${selection.kind}${selection.step}${selection.zone}` : ""}
-        onClose={close}
-      >
-        <ErrorBoundary at={selection ? `${selection.kind}${selection.step}` : ""} part="What is chosen">
-          <Inspector
-            plan={plan}
-            a={a}
-            known={known}
-            store={store}
-            shot={shot}
-            scheduled={times === "schedule"}
-            clock={clock}
-            minute={minute}
-            selection={selection}
-            onSelect={select}
-            onStory={openStory}
-            onAdd={add}
-            onMove={move}
-            onRemove={remove}
-            onOver={setOver}
-            onVersions={() => setVersions(true)}
-          />
-        </ErrorBoundary>
-      </CallOut>
-    </Suspense>
+    <ErrorBoundary at={chosenKey} part="What is chosen">
+      <Suspense fallback={null}>
+        <CallOut small={small} table={table} chosen={selection !== null} of={chosenKey} onClose={close}>
+          <ErrorBoundary at={chosenKey} part="What is chosen">
+            <Inspector
+              plan={plan}
+              a={a}
+              known={known}
+              store={store}
+              shot={shot}
+              scheduled={times === "schedule"}
+              clock={clock}
+              minute={minute}
+              selection={selection}
+              onSelect={select}
+              onStory={openStory}
+              onAdd={add}
+              onMove={move}
+              onRemove={remove}
+              onOver={setOver}
+              onVersions={() => setVersions(true)}
+            />
+          </ErrorBoundary>
+        </CallOut>
+      </Suspense>
+    </ErrorBoundary>
   );
   return (
     <Times.Provider value={times}>
@@ -364,35 +361,37 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
         <p className="sr-only" role="status" aria-live="polite" data-testid="heard">
           {heard}
         </p>
-        <Suspense fallback={null}>
-          {later ? (
-            <Sheets
-              store={store}
-              shot={shot}
-              known={known}
-              plan={plan}
-              a={a}
-              clock={clock}
-              minute={minute}
-              adding={adding}
-              onAdding={setAdding}
-              onAdded={(s, z) => {
-                select({ kind: "step", step: s, zone: z });
-                focusRow(s, z);
-              }}
-              over={over}
-              onOver={setOver}
-              parking={parking}
-              onParking={setParking}
-              versions={versions}
-              onVersions={setVersions}
-              about={about}
-              onAbout={setAbout}
-              help={help}
-              onHelp={setHelp}
-            />
-          ) : null}
-        </Suspense>
+        <ErrorBoundary at={shown.id} part="A sheet">
+          <Suspense fallback={null}>
+            {later ? (
+              <Sheets
+                store={store}
+                shot={shot}
+                known={known}
+                plan={plan}
+                a={a}
+                clock={clock}
+                minute={minute}
+                adding={adding}
+                onAdding={setAdding}
+                onAdded={(s, z) => {
+                  select({ kind: "step", step: s, zone: z });
+                  focusRow(s, z);
+                }}
+                over={over}
+                onOver={setOver}
+                parking={parking}
+                onParking={setParking}
+                versions={versions}
+                onVersions={setVersions}
+                about={about}
+                onAbout={setAbout}
+                help={help}
+                onHelp={setHelp}
+              />
+            ) : null}
+          </Suspense>
+        </ErrorBoundary>
       </div>
     </Times.Provider>
   );

@@ -1,4 +1,5 @@
 /** What is told in the rack: seams as lines between coats, words in the gutter. */
+import { told } from "../../drawing/units";
 import type { Assessment, Plan, Seam } from "../../api/client";
 import type { Column, Row, Tag } from "../../drawing/layout";
 import { SeamPath } from "../../drawing/Line";
@@ -91,7 +92,7 @@ export function Tags(p: {
           maxWidth: Math.max(p.column.gutter, 24),
         }}
         aria-label={`${tag.worst.verdict}: ${tag.row.step.name}, ${zone}: ${tag.worst.word}`}
-        title={tag.worst.sentence}
+        title={told(tag.worst.sentence)}
         onClick={() =>
           p.onSelect(
             tag.worst.seam

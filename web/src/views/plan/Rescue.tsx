@@ -1,4 +1,5 @@
 /** If it goes wrong: what takes this coat off at the clock's moment, drawn down the core; and what the fault may be. */
+import { told } from "../../drawing/units";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import {
@@ -46,7 +47,7 @@ export function RescuePanel(p: At & { step: string; zone: string }) {
         <span className="font-normal text-ink-2">{p.clock.short(at)}</span>
         {r.state !== "not_yet" ? <span className="ml-auto">{words.rescued(r.state)}</span> : null}
       </h3>
-      <p className="mt-1">{r.sentence}</p>
+      <p className="mt-1">{told(r.sentence)}</p>
       {r.until?.best ? (
         <p className="text-xs text-ink-2">
           Until {p.clock.long(r.until.best)}
@@ -54,7 +55,7 @@ export function RescuePanel(p: At & { step: string; zone: string }) {
         </p>
       ) : null}
       {r.state !== "not_yet" ? <CutDrawing {...p} data={data} /> : null}
-      <p className="mt-1 text-xs">{wipe.sentence}</p>
+      <p className="mt-1 text-xs">{told(wipe.sentence)}</p>
       {wipe.next_harm ? (
         <p className="text-xs text-ink-2">
           Anything stronger harms “{wipe.next_harm.name}”: {wipe.next_harm.word}.
@@ -229,7 +230,7 @@ function Causes({ d }: { d: Diagnosis }) {
               <p className="text-xs">
                 <strong>Mend: </strong>
                 {c.mend} <strong>Next time: </strong>
-                {c.avoid}
+                {told(c.avoid)}
               </p>
             </div>
           </details>

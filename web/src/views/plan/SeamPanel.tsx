@@ -377,11 +377,11 @@ function Remedies(p: {
                   onClick={() => {
                     if (on) return p.store.putBack();
                     setChosen(r.title);
-                    void p.store.look(`${r.title}: ${name}`, r.edits as Edit[]);
+                    void p.store.look(`${told(r.title)}: ${name}`, r.edits as Edit[]);
                   }}
                 >
                   <span className="flex items-baseline gap-2">
-                    <span className="text-sm font-semibold">{r.title}</span>
+                    <span className="text-sm font-semibold">{told(r.title)}</span>
                     <span className="ml-auto shrink-0 text-sm">{cost(r)}</span>
                   </span>
                   <span className="block text-xs text-ink-2">{gain(r)}</span>

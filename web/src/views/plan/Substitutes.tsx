@@ -1,4 +1,5 @@
 /** I do not have that: what stands in, and what changes with it. */
+import { told } from "../../drawing/units";
 import { useQuery } from "@tanstack/react-query";
 import { api, type CoatStep, type Edit, type Knowledge, type Substitute } from "../../api/client";
 import type { BuildStore } from "../../api/store";
@@ -45,7 +46,7 @@ function Row(p: { s: Substitute; step: CoatStep; store: BuildStore; onClose: () 
   return (
     <li className="border-t border-line-soft py-2 text-sm">
       <div className="flex items-baseline gap-2">
-        <span className="font-semibold">{s.title}</span>
+        <span className="font-semibold">{told(s.title)}</span>
         <span className="text-ink-2">{s.mix}</span>
         <span className="ml-auto text-xs">
           {[
@@ -70,7 +71,7 @@ function Row(p: { s: Substitute; step: CoatStep; store: BuildStore; onClose: () 
         type="button"
         className="push mt-1"
         onClick={() => {
-          void p.store.look(`${s.title} for ${p.step.name}`, s.edits as Edit[]);
+          void p.store.look(`${told(s.title)} for ${p.step.name}`, s.edits as Edit[]);
           p.onClose();
         }}
       >

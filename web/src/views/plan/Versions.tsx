@@ -1,4 +1,5 @@
 /** The plan as it is, mended and undoable, side by side: what each costs and what it leaves. */
+import { told } from "../../drawing/units";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import {
@@ -240,8 +241,8 @@ function OneVersion(p: Beside & { c: Column }) {
       <ol className={`space-y-1 text-sm ${made.length > 1 ? "list-decimal pl-5" : ""}`}>
         {made.map((m, i) => (
           <li key={i}>
-            {m.title}
-            <span className="block text-xs text-ink-2">{m.what_for}</span>
+            {told(m.title)}
+            <span className="block text-xs text-ink-2">{told(m.what_for)}</span>
           </li>
         ))}
       </ol>

@@ -1,4 +1,5 @@
 /** What the child process finds out: what would make it fit, whether it holds, what if; and what moved. */
+import { told } from "../../drawing/units";
 import { Link } from "react-router";
 import type { Case, Change, DryRun } from "../../api/client";
 import { span } from "../../drawing/time";
@@ -27,7 +28,7 @@ export function Fit(p: Props) {
               {view.unfit.map((u) => (
                 <li key={u.words} className="flex gap-2">
                   <Crack />
-                  <span>{u.words}</span>
+                  <span>{told(u.words)}</span>
                 </li>
               ))}
             </ul>
@@ -63,7 +64,7 @@ export function Fit(p: Props) {
           <ul className="mt-1 space-y-1">
             {care.slice(0, 7).map((s) => (
               <li key={s.upper_step + s.word + s.lower_step}>
-                <strong>{stepName(plan, s.upper_step)}</strong>, {s.word}: {s.advice}
+                <strong>{stepName(plan, s.upper_step)}</strong>, {s.word}: {told(s.advice)}
               </li>
             ))}
             {care.length > 7 ? <li>and {care.length - 7} more; see the plan, as scheduled</li> : null}
@@ -92,7 +93,7 @@ export function Fit(p: Props) {
             {search.job?.changes?.map((c) => (
               <li key={c.title} className="flex items-center gap-3 border-b border-line-soft py-1">
                 <span className="min-w-0 flex-1">
-                  <strong>{c.title}</strong>
+                  <strong>{told(c.title)}</strong>
                   <br />
                   {c.fits ? "then everything fits" : `then ${c.unfit_left} still does not fit`}, finished{" "}
                   {clock.long(c.finish_min)}
@@ -222,7 +223,7 @@ export function WhatIf(p: Props) {
         {cases.map((c) => (
           <li key={c.title} className="flex items-center gap-4 border-b border-line-soft py-1">
             <span className="w-56">
-              <strong>{c.title}</strong> <span className="text-ink-2">{c.note}</span>
+              <strong>{told(c.title)}</strong> <span className="text-ink-2">{told(c.note)}</span>
             </span>
             <svg width="240" height="18" aria-hidden="true" className="shrink-0">
               <path d="M8 9H232" stroke="var(--line-soft)" />

@@ -1,4 +1,5 @@
 /** Under the drawing: the chosen sitting, what does not fit and what would help, whether it holds; or the drag in hand. */
+import { told } from "../../drawing/units";
 import { span } from "../../drawing/time";
 import { AllSittings } from "./AllSittings";
 import { Fit, Holds, WhatIf, WhatMoved } from "./Answers";
@@ -119,7 +120,7 @@ function TrialStrip(p: Props & { trial: Trial }) {
               <li key={s.upper_step + s.word} className="flex gap-2">
                 <Crack />
                 <span>
-                  {stepName(plan, s.upper_step)}: {s.sentence}
+                  {stepName(plan, s.upper_step)}: {told(s.sentence)}
                 </span>
               </li>
             ))}
