@@ -1,10 +1,11 @@
 /** A bench card: one coat on one sheet. */
 import type { Assessment, Card, CoatStep, Plan, Seam } from "../../api/client";
+import { zoneNames } from "../../model/zones";
 import { LineSample } from "../../drawing/Line";
 import { span, type Clockwork } from "../../drawing/time";
 import { areaWords, distance, pressure, sensible, told, volume } from "../../drawing/units";
 import { useWords } from "../../parts/BuildDoor";
-import { Cautions, Page, Pours, Swatch, Tick, zonesOf } from "./sheet";
+import { Cautions, Page, Pours, Swatch, Tick } from "./sheet";
 
 export function CardSheet(p: { plan: Plan; step: CoatStep; card: Card; a: Assessment; clock: Clockwork }) {
   const { plan, step, card, a, clock } = p;
@@ -20,7 +21,7 @@ export function CardSheet(p: { plan: Plan; step: CoatStep; card: Card; a: Assess
   const zones = plan.zones.filter((z) => step.zones.includes(z.id));
   const t = card.thickness;
   return (
-    <Page title={step.name} beside={`${plan.build.name} · ${zonesOf(plan, step.zones)}`}>
+    <Page title={step.name} beside={`${plan.build.name} · ${zoneNames(plan, step.zones)}`}>
       <Cautions all={a.notes.filter((n) => n.step_id === step.id).map((n) => n.text)} />
       <section className="paper-three">
         <div>

@@ -1,5 +1,6 @@
 /** The rack on paper: cores in their colours, seams with their words, and what is told of them. */
 import type { Assessment, Plan } from "../../api/client";
+import { zoneNames } from "../../model/zones";
 import { coatFill, inkOn } from "../../drawing/colour";
 import { layOut } from "../../drawing/layout";
 import { LineSample, SeamPath } from "../../drawing/Line";
@@ -7,7 +8,7 @@ import { shortSpan, type Clockwork } from "../../drawing/time";
 import { BASE_PX, CUT_PX } from "../../drawing/tokens";
 import { areaWords, told } from "../../drawing/units";
 import { useBaseName } from "../../parts/BuildDoor";
-import { Page, zonesOf } from "./sheet";
+import { Page } from "./sheet";
 
 const PX_PER_MM = 96 / 25.4;
 const WIDE = 273 * PX_PER_MM;
@@ -38,7 +39,7 @@ export function RackSheet({ plan, a, clock }: { plan: Plan; a: Assessment; clock
                     <strong>
                       {plan.steps?.find((x) => x.id === s.upper_step)?.name}: {s.word}
                     </strong>{" "}
-                    ({zonesOf(plan, s.zones)})
+                    ({zoneNames(plan, s.zones)})
                   </span>
                 </li>
               ))}

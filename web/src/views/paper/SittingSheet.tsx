@@ -1,9 +1,10 @@
 /** One sheet a sitting: steps to tick, mixes, tool and pressure, windows with both edges, cautions first. */
 import type { Card, Plan, Shown, Sitting } from "../../api/client";
+import { zoneNames } from "../../model/zones";
 import { span, type Clockwork } from "../../drawing/time";
 import { distance, pressure } from "../../drawing/units";
 import { useWords } from "../../parts/BuildDoor";
-import { Cautions, Page, Pours, Swatch, Tick, zonesOf } from "./sheet";
+import { Cautions, Page, Pours, Swatch, Tick } from "./sheet";
 
 export function SittingSheets(p: {
   plan: Plan;
@@ -60,7 +61,7 @@ function Sheet(p: { plan: Plan; shown: Shown; clock: Clockwork; cards: Map<strin
               <div>
                 <p>
                   {coat ? <Swatch small colour={coat.colour} /> : null} <strong>{step.name}</strong> ·{" "}
-                  {zonesOf(plan, step.zones)} · {span(l.end_min - l.start_min)}
+                  {zoneNames(plan, step.zones)} · {span(l.end_min - l.start_min)}
                 </p>
                 {card ? <Pours card={card} colour={coat?.colour} /> : null}
                 <p>

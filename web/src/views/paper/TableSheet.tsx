@@ -1,10 +1,11 @@
 /** The table on paper, whole: every step with its time, zones, mix, film, verdict and note. */
 import type { Assessment, CoatStep, Plan } from "../../api/client";
+import { zoneNames } from "../../model/zones";
 import { LineSample } from "../../drawing/Line";
 import { grave } from "../../drawing/layout";
 import { span, type Clockwork } from "../../drawing/time";
 import { useShipped, useWords } from "../../parts/BuildDoor";
-import { Page, Swatch, Tick, zonesOf } from "./sheet";
+import { Page, Swatch, Tick } from "./sheet";
 
 const ROWS = 18; // of a sheet, at two lines a row
 
@@ -64,7 +65,7 @@ export function TableSheet({ plan, a, clock }: { plan: Plan; a: Assessment; cloc
                 <td>
                   {coat ? <Swatch small colour={coat.colour} /> : null} <strong>{s.name}</strong>
                 </td>
-                <td>{zonesOf(plan, s.zones)}</td>
+                <td>{zoneNames(plan, s.zones)}</td>
                 <td>{s.kind === "fitting" ? words.action(s.action) : words.method(s.method ?? "spray")}</td>
                 <td>{s.kind === "coat" ? mix(s) : ""}</td>
                 <td className="whitespace-nowrap">

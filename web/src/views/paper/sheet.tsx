@@ -1,6 +1,6 @@
 /** What sheets share: the page, its head, a box to tick, a pour with its colour. */
 import type { ReactNode } from "react";
-import type { Card, Plan } from "../../api/client";
+import type { Card } from "../../api/client";
 import { told, volume } from "../../drawing/units";
 
 export function Page(p: { wide?: boolean; title: ReactNode; beside?: ReactNode; children: ReactNode }) {
@@ -63,13 +63,4 @@ export function Pours({ card, colour }: { card: Card; colour: string | undefined
       ))}
     </ul>
   );
-}
-
-export function zonesOf(plan: Plan, zones: string[]): string {
-  return zones.length === plan.zones.length && zones.length > 1
-    ? "all zones"
-    : plan.zones
-        .filter((z) => zones.includes(z.id))
-        .map((z) => z.name)
-        .join(", ");
 }

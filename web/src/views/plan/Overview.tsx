@@ -6,6 +6,7 @@ import { told } from "../../drawing/units";
 import { useBaseName } from "../../parts/BuildDoor";
 import { countsWords } from "../../model/live";
 import { tagWords } from "./RackVerdicts";
+import { zoneNames } from "../../model/zones";
 import { Welcome } from "./Welcome";
 
 const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
@@ -147,10 +148,7 @@ function StoryLine(p: {
           </span>
           <span className="line-clamp-2 block text-sm text-ink-2">{told(s.sentence)}</span>
           <span className="block text-xs text-ink-2">
-            {p.clock.short(at)} ·{" "}
-            {s.zones.length === plan.zones.length && s.zones.length > 1
-              ? "all zones"
-              : s.zones.map((z) => plan.zones.find((x) => x.id === z)?.name).join(", ")}
+            {p.clock.short(at)} · {zoneNames(plan, s.zones)}
           </span>
         </span>
       </button>

@@ -11,6 +11,7 @@ import { TextField } from "../../parts/Field";
 import { Fold } from "../../parts/Fold";
 import { newId } from "../../model/ids";
 import { stateAt } from "../../model/live";
+import { zoneNames } from "../../model/zones";
 import { Hardening } from "./Hardening";
 import { FaultPanel, RescuePanel } from "./Rescue";
 import { tagWords } from "./RackVerdicts";
@@ -57,7 +58,7 @@ export function StepPanel(p: Props) {
         {step.kind === "coat" ? <CupFigure step={step} a={a} /> : null}
         {technique ? <TechniqueNote technique={technique} /> : null}
       </Fold>
-      <Fold id="where" title="Where" told={[zoneWords(plan.zones, step), where].filter(Boolean).join(" · ")}>
+      <Fold id="where" title="Where" told={[zoneNames(plan, step.zones), where].filter(Boolean).join(" · ")}>
         <Zones {...p} set={set} />
         {step.kind === "coat" ? <Where {...p} step={step} set={set} /> : null}
         {step.kind === "working" || (step.kind === "fitting" && /mask/.test(step.action)) ? (
@@ -100,15 +101,6 @@ export function StepPanel(p: Props) {
 
 const gravest = (seams: Seam[]): Seam | null =>
   seams.reduce<Seam | null>((w, s) => (!w || grave(s.verdict) > grave(w.verdict) ? s : w), null);
-
-function zoneWords(zones: { id: string; name: string }[], step: Step): string {
-  return step.zones.length === zones.length && zones.length > 1
-    ? "all zones"
-    : zones
-        .filter((z) => step.zones.includes(z.id))
-        .map((z) => z.name)
-        .join(", ");
-}
 
 function seamsWords(seams: Seam[]): string {
   const bad = seams.filter((s) => s.verdict !== "sound");

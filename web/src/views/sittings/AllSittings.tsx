@@ -1,5 +1,5 @@
 import { span } from "../../drawing/time";
-import { stepName, zoneNames, type Props } from "./parts";
+import { stepName, zonesOfStep, type Props } from "./parts";
 
 /** Everything as a table: for those who want it, for screen readers, and for paper. */
 export function AllSittings({ plan, shown, clock }: Props) {
@@ -33,7 +33,7 @@ export function AllSittings({ plan, shown, clock }: Props) {
                   {l.step ? stepName(plan, l.step) : "clean the airbrush"}
                   {l.state ? ` (${l.state})` : ""}
                 </td>
-                <td className="pr-4">{l.step ? zoneNames(plan, l.step) : ""}</td>
+                <td className="pr-4">{l.step ? zonesOfStep(plan, l.step) : ""}</td>
                 <td className="pr-4 whitespace-nowrap">{span(l.end_min - l.start_min)}</td>
                 <td className="whitespace-nowrap">
                   {l.step && closes.has(l.step) ? clock.long(closes.get(l.step)!.closes[0]!) : ""}

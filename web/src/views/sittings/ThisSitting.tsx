@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { span, type Clockwork } from "../../drawing/time";
 import { useWords } from "../../parts/BuildDoor";
 import { Happened } from "./Happened";
-import { Crack, stepName, zoneNames, type Props } from "./parts";
+import { Crack, stepName, zonesOfStep, type Props } from "./parts";
 
 export function ThisSitting(p: Props) {
   const { plan, shown, clock, sitting, step } = p;
@@ -97,7 +97,7 @@ export function ThisSitting(p: Props) {
                   onClick={() => p.onStep(l.step!)}
                 >
                   {stepName(plan, l.step)}{" "}
-                  <span className="text-sm text-ink-2">{zoneNames(plan, l.step)}</span>
+                  <span className="text-sm text-ink-2">{zonesOfStep(plan, l.step)}</span>
                 </button>
                 <span className="ml-auto shrink-0 text-sm">
                   {l.state ?? span(l.end_min - l.start_min)}

@@ -3,6 +3,7 @@ import type { Moved, Plan, Shown, Sitting } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import type { Clockwork } from "../../drawing/time";
 import type { Drag } from "./geometry";
+import { zoneNames } from "../../model/zones";
 import type { Sittings } from "./useSittings";
 
 export type Tab = "sitting" | "fit" | "holds" | "what_if" | "moved" | "all";
@@ -31,15 +32,8 @@ export type Props = {
 
 export const stepName = (plan: Plan, id: string) => plan.steps?.find((s) => s.id === id)?.name ?? id;
 
-export const zoneNames = (plan: Plan, id: string) => {
-  const zones = plan.steps?.find((s) => s.id === id)?.zones ?? [];
-  return zones.length === plan.zones.length && zones.length > 1
-    ? "all zones"
-    : plan.zones
-        .filter((z) => zones.includes(z.id))
-        .map((z) => z.name)
-        .join(", ");
-};
+export const zonesOfStep = (plan: Plan, id: string) =>
+  zoneNames(plan, plan.steps?.find((s) => s.id === id)?.zones ?? []);
 
 export function Crack() {
   return (
