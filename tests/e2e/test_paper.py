@@ -94,6 +94,18 @@ class Paper(BrowserCase):
         for step in ("Red oxide", "Gloss clear", "Pin wash, brown", "Salt and dust"):
             self.assertIn(step, said)
 
+    def test_printing_a_view_brings_its_sheets(self) -> None:
+        for view, paper in (
+            ("", "rack"),
+            ("/table", "table"),
+            ("/bench/primer", "card/primer"),
+            ("/sittings", "sittings"),
+        ):
+            self.page.goto(f"{self.live_server_url}{TUG}{view}")
+            self.page.get_by_test_id("saved").wait_for()
+            self.page.keyboard.press("Control+p")
+            self.page.wait_for_url(f"**/paper/{paper}")
+
     def test_figures_on_paper_go_by_the_units_that_are_liked(self) -> None:
         self.page.goto(self.live_server_url)
         self.page.evaluate("localStorage.setItem('emvar-units', JSON.stringify({ pressure: 'psi', length: 'in' }))")

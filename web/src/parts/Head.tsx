@@ -1,6 +1,6 @@
 /** What stands at the head of every view of a build, and, on a narrow screen, the bar of views at thumb's reach. */
-import { lazy, Suspense, useState, type ReactNode } from "react";
-import { Link } from "react-router";
+import { lazy, Suspense, useEffect, useState, type ReactNode } from "react";
+import { Link, useNavigate } from "react-router";
 import type { BuildOut } from "../api/client";
 import { useSaved, type BuildStore } from "../api/store";
 import { AirButton } from "./AirButton";
@@ -27,6 +27,20 @@ const views = (id: string, step?: string) =>
     { view: "compendium", to: "/compendium", words: "Compendium", short: "Look up" },
   ] as const;
 
+/** What the browser would print of a view is its screen; what is wanted is its sheets. */
+function usePaper(id: string, on: View, step: string | undefined) {
+  const go = useNavigate();
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== "p") return;
+      e.preventDefault();
+      void go(`/build/${id}/paper/${on === "bench" ? `card/${step ?? ""}` : on}`);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [go, id, on, step]);
+}
+
 /** The bar at the head of every view of a build. `name`: what stands for the build; else its name, leading to the plan. */
 export function ViewHead(p: {
   build: BuildOut;
@@ -41,6 +55,7 @@ export function ViewHead(p: {
   const small = useSmall();
   const [airPressed, setAirPressed] = useState(false);
   const later = useLater();
+  usePaper(p.build.id, p.on, p.step);
   return (
     <header className="view-head no-print">
       <a className="skip" href="#main">

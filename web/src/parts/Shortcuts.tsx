@@ -16,6 +16,7 @@ const KEYS: [string, string][] = [
     "try the step, or the sitting, a quarter of an hour elsewhere; with Shift a sitting’s end",
   ],
   ["Enter · Esc", "there: keep it · put it back"],
+  ["Ctrl P", "the sheets of this view, to print"],
   ["?", "this list"],
 ];
 
