@@ -69,14 +69,19 @@ class Refusals(TestCase):
         self.refused("acts on this coat", edit="remove_step", step_id="pin-wash")
 
     def test_moving_work_below_its_coat(self) -> None:
-        self.refused("no coat 'pin-wash' before this step", edit="move_step", step_id="wipe", to_index=0)
+        self.refused(
+            "'Wipe the wash back' works on 'Pin wash, brown', so it stays above it",
+            edit="move_step",
+            step_id="wipe",
+            to_index=0,
+        )
 
     def test_ids_and_kinds_stay(self) -> None:
         self.refused("cannot be changed", edit="set_field", step_id="gloss", field="id", value="other")
 
     def test_unknown_fields_values_and_edits(self) -> None:
         self.refused("unknown field", edit="set_field", step_id="gloss", field="wait_hours", value=3)
-        self.refused("greater than or equal to 0", edit="set_field", step_id="gloss", field="wait_min", value=-5)
+        self.refused("a wait must be at least 0 min", edit="set_field", step_id="gloss", field="wait_min", value=-5)
         self.refused("there is no step", edit="remove_step", step_id="nothing")
         with self.assertRaises(PlanError):
             parse_edits([{"edit": "set_everything"}])
