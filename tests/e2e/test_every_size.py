@@ -133,7 +133,7 @@ class EverySize(BrowserCase):
             for violation in found.response["violations"]:
                 html = [n["html"][:160] for n in violation["nodes"][:2]]
                 if violation["id"] == "target-size" and what == "sittings":
-                    # Short steps in the drawing stand, large enough, in the list under it; a row may lie half under the bar.
+                    # Short steps stand, large enough, in the list under the drawing; a row may lie half under the bar.
                     html = [h for h in html if "aria-pressed" not in h and "data-sitting" not in h]
                 if html:
                     self.wrong.append((what, size, theme, violation["id"], html))
