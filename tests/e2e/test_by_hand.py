@@ -33,6 +33,17 @@ class OnAPhone(BrowserCase):
         expect(page.get_by_test_id("saved")).to_have_text("Saved")
         expect(page.get_by_test_id("step-panel")).to_be_visible()
 
+    def swipe(self, x0: int, x1: int) -> None:
+        """A finger across the rack."""
+        box = self.page.get_by_test_id("rack").bounding_box()
+        assert box is not None
+        y, finger = box["y"] + box["height"] / 2, self.context.new_cdp_session(self.page)
+        for n in range(9):
+            at = [{"x": x0 + (x1 - x0) * n / 8, "y": y}]
+            kind = "touchMove" if n else "touchStart"
+            finger.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": at})
+        finger.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+
     def test_a_build_is_planned_mended_and_scheduled(self) -> None:
         page = self.page
         page.goto(self.live_server_url)
@@ -71,15 +82,23 @@ class OnAPhone(BrowserCase):
         page.wait_for_timeout(300)
         bad = [s for s in assess(stored()).stories if s.verdict.value in ("clash", "wait")]
         self.assertEqual(bad, [])
-
-        # Swiped from zone to zone, and stepped.
         if page.get_by_role("button", name="Close").count():
             page.get_by_role("button", name="Close").first.tap()
+        self.go_from_zone_to_zone()
+        self.schedule()
+
+    def go_from_zone_to_zone(self) -> None:
+        page = self.page
         expect(page.get_by_test_id("rack").get_by_role("group")).to_have_attribute("aria-label", "Hull")
         page.get_by_role("button", name="The next zone").tap()
         expect(page.get_by_test_id("rack").get_by_role("group")).to_have_attribute("aria-label", "Deck")
+        self.swipe(300, 60)
+        expect(page.get_by_test_id("rack").get_by_role("group")).to_have_attribute("aria-label", "House")
+        self.swipe(60, 300)
+        expect(page.get_by_test_id("rack").get_by_role("group")).to_have_attribute("aria-label", "Deck")
 
-        # Scheduled.
+    def schedule(self) -> None:
+        page = self.page
         page.get_by_role("link", name="Sittings").tap()
         page.get_by_role("button", name="Hours").first.tap()
         if page.get_by_role("button", name="More hours").count():
