@@ -47,6 +47,7 @@ class OnAPhone(BrowserCase):
     def test_a_build_is_planned_mended_and_scheduled(self) -> None:
         page = self.page
         page.goto(self.live_server_url)
+        page.get_by_role("button", name="By brush and can").wait_for()
         page.get_by_role("button", name="From nothing").tap()
         page.get_by_label("Name of the build").fill("Pilot cutter")
         page.get_by_role("button", name="Work out the area of Hull").tap()
@@ -99,7 +100,9 @@ class OnAPhone(BrowserCase):
 
     def schedule(self) -> None:
         page = self.page
-        page.get_by_role("link", name="Sittings").tap()
+        # A tap that follows a swipe at once is taken for a part of it.
+        page.get_by_role("link", name="Sittings").click()
+        page.wait_for_url("**/sittings")
         page.get_by_role("button", name="Hours").first.tap()
         if page.get_by_role("button", name="More hours").count():
             page.get_by_role("button", name="More hours").tap()

@@ -9,6 +9,7 @@ import { AreaHelper } from "./AreaHelper";
 
 type Source = { kind: "nothing" } | { kind: "outline"; id: string } | { kind: "build"; id: string };
 type Zone = { name: string; area: string; like: string | null };
+const SHIPPED = 6; // outlines that ship
 const ZONES: Zone[] = ["Hull", "Deck", "House"].map((name) => ({ name, area: "", like: null }));
 
 export function Begin(p: {
@@ -104,6 +105,12 @@ export function Begin(p: {
               words="An empty rack, coat by coat as you like it."
               onTake={() => take({ kind: "nothing" }, null)}
             />
+            {outlines
+              ? null
+              : // Their room is kept, so that nothing below moves when they come.
+                Array.from({ length: SHIPPED }, (_, i) => (
+                  <div key={i} className="min-h-24 rounded border border-line-soft" aria-hidden="true" />
+                ))}
             {outlines?.map((o) => (
               <Start
                 key={o.id}
