@@ -215,7 +215,7 @@ def _scheduled(page: Any, url: str, build: str) -> None:
 
 def browser() -> None:
     """From the input event to the frame that shows the new verdict, production build, 50 edits."""
-    from tests.e2e.browser import SIZE, chromium
+    from tests.e2e.browser import ALL_OPEN, SIZE, chromium
 
     with tempfile.TemporaryDirectory() as data:
         env = {**os.environ, "EMVAR_DATA": data}
@@ -264,13 +264,6 @@ def browser() -> None:
                 _frames(page, url)
         finally:
             server.terminate()
-
-
-# Every part of what is chosen stands open.
-ALL_OPEN = (
-    "localStorage.setItem('emvar-folds', JSON.stringify({ paint: true, work: true, where: true, when: true,"
-    " seams: true, wrong: true, cautions: true, more: true }))"
-)
 
 
 # When the first frame with the rack in it was asked for, and what had arrived by then.

@@ -15,6 +15,11 @@ FLAGS = [
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 SIZE = {"width": 1280, "height": 800}
+# Every part of what is chosen stands open.
+ALL_OPEN = (
+    "localStorage.setItem('emvar-folds', JSON.stringify({ paint: true, work: true, where: true, when: true,"
+    " seams: true, wrong: true, cautions: true, more: true }))"
+)
 
 
 @contextmanager
@@ -58,10 +63,7 @@ class BrowserCase(LiveServerTestCase):
             viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce"
         )
         if self.all_open:
-            self.context.add_init_script(
-                "localStorage.setItem('emvar-folds', JSON.stringify({ paint: true, work: true, where: true, when: true,"
-                " seams: true, wrong: true, cautions: true, more: true }))"
-            )
+            self.context.add_init_script(ALL_OPEN)
         self.page: Page = self.context.new_page()
         self.broken: list[str] = []
         self.page.on("pageerror", lambda error: self.broken.append(str(error)))

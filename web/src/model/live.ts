@@ -83,13 +83,17 @@ export function heardOf(a: Assessment, plan: Plan, selection: Selection, trying:
 
 const count = (n: number, one: string, many: string) => (n ? [`${n} ${n === 1 ? one : many}`] : []);
 
-/** How many things are wrong, by gravity: "1 clash, 2 waits, 3 cautions". */
+/** How many things are wrong, by gravity: "1 clash, 2 waits, 3 cautions"; nothing where nothing is. */
+export function tellCounts(counts: Partial<Record<string, number>>): string {
+  return [
+    ...count(counts.clash ?? 0, "clash", "clashes"),
+    ...count(counts.wait ?? 0, "wait", "waits"),
+    ...count(counts.caution ?? 0, "caution", "cautions"),
+  ].join(", ");
+}
+
 export function countsWords(a: Assessment): string {
-  const of = (v: string) => a.stories.filter((s) => s.verdict === v).length;
-  const said = [
-    ...count(of("clash"), "clash", "clashes"),
-    ...count(of("wait"), "wait", "waits"),
-    ...count(of("caution"), "caution", "cautions"),
-  ];
-  return said.length ? said.join(", ") : "all seams are sound";
+  const counts: Record<string, number> = {};
+  for (const s of a.stories) counts[s.verdict] = (counts[s.verdict] ?? 0) + 1;
+  return tellCounts(counts) || "all seams are sound";
 }

@@ -5,9 +5,8 @@ import { api, must } from "../../api/client";
 import { LineSample } from "../../drawing/Line";
 import { SmallRack } from "../../drawing/SmallRack";
 import { hourCycle } from "../../drawing/time";
+import { tellCounts } from "../../model/live";
 import { SaveLink } from "../../parts/Save";
-
-const count = (n: number, one: string, many: string) => (n ? [`${n} ${n === 1 ? one : many}`] : []);
 
 function moment(iso: string): string {
   return new Intl.DateTimeFormat("en-GB", {
@@ -31,13 +30,7 @@ export function BuildCard(p: {
     staleTime: 60_000,
   });
   const counts = seen?.counts;
-  const wrong = counts
-    ? [
-        ...count(counts.clash ?? 0, "clash", "clashes"),
-        ...count(counts.wait ?? 0, "wait", "waits"),
-        ...count(counts.caution ?? 0, "caution", "cautions"),
-      ].join(", ") || (b.steps ? "all seams are sound" : "nothing laid yet")
-    : null;
+  const wrong = counts ? tellCounts(counts) || (b.steps ? "all seams are sound" : "nothing laid yet") : null;
   const worst = counts?.clash ? "clash" : counts?.wait ? "wait" : counts?.caution ? "caution" : "sound";
   return (
     <li className="relative flex flex-col rounded-md border border-line bg-paper p-3">

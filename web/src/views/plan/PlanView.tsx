@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, memo, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
-import { api, type Assessment, type Edit, type Knowledge, type Plan, type Story } from "../../api/client";
+import { api, type Edit, type Knowledge, type Story } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
 import { heardOf, nextStory, withoutSkipped, type Selection } from "../../model/live";
@@ -77,11 +77,6 @@ function useReaches(build: string, revision: number, times: Time, minute: number
   return on ? (data ?? null) : null;
 }
 
-/** What a screen reader is told once: the verdict of what is chosen, and how the whole stands after an edit. */
-function useHeard(a: Assessment, plan: Plan, selection: Selection, trying: boolean): string {
-  return useMemo(() => heardOf(a, plan, selection, trying), [a, plan, selection, trying]);
-}
-
 function Loaded({ store, table, known }: { store: BuildStore; table: boolean; known: Knowledge }) {
   const shot = useShot(store);
   const shown = shot.preview?.build ?? shot.build!;
@@ -114,7 +109,8 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   const [listed, setListed] = useState(false);
   const [looked, setLooked] = useState<string | null>(null);
   const zone = selection?.zone ?? looked ?? plan.zones[0]?.id ?? null;
-  const heard = useHeard(a, plan, selection, shot.preview !== null);
+  const trying = shot.preview !== null;
+  const heard = useMemo(() => heardOf(a, plan, selection, trying), [a, plan, selection, trying]);
   const [about, setAbout] = useState(false);
   const [over, setOver] = useState<OverAt | null>(null);
   const [parking, setParking] = useState(false);

@@ -215,12 +215,11 @@ export function Rack(props: Props) {
           onPointerDown={(e) => e.target === e.currentTarget && onSelect(null)}
         >
           <Ribbons layout={layout} floor={floor} props={props} />
-          {layout.columns.map((column, ci) => (
+          {layout.columns.map((column) => (
             <ColumnView
               key={column.zone}
               column={column}
               floor={floor}
-              index={ci}
               plan={plan}
               assessment={assessment}
               minute={props.minute}

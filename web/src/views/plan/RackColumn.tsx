@@ -13,7 +13,6 @@ import { CUT_IN_PX, PRESSED_PX } from "./rackParts";
 type ColumnProps = {
   column: Column;
   floor: number;
-  index: number;
   plan: Plan;
   assessment: Assessment;
   minute: number;
