@@ -46,6 +46,7 @@ def builds(page: Any) -> None:
     page.get_by_role("button", name="Bring back the copy").wait_for()
     # Where the data lie is this run's own scratch folder: it is no part of the picture.
     page.get_by_text("All data lie in").evaluate("(e) => (e.style.visibility = 'hidden')")
+    page.evaluate("scrollTo(0, 0)")
     shot(page, "builds")
     page.get_by_role("button", name="Put Quay crane back").click()
     page.get_by_label("Delete Quay crane").wait_for()

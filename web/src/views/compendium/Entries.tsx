@@ -355,7 +355,7 @@ function IntoBuild({ technique }: { technique: string }) {
   const last = lastBuild();
   if (!last) return null;
   return (
-    <Link className="push mt-3" data-strong to={`/build/${last.id}#add=${technique}`}>
+    <Link className="push my-3" data-strong to={`/build/${last.id}#add=${technique}`}>
       Put it into “{last.name}”
     </Link>
   );
