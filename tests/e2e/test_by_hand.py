@@ -85,8 +85,9 @@ class OnAPhone(BrowserCase):
         self.assertEqual(bad, [])
         if page.get_by_role("button", name="Close").count():
             page.get_by_role("button", name="Close").first.tap()
-        self.go_from_zone_to_zone()
         self.schedule()
+        page.get_by_role("link", name="Rack").tap()
+        self.go_from_zone_to_zone()  # at the end: a tap that follows a swipe at once is taken for a part of it
 
     def go_from_zone_to_zone(self) -> None:
         page = self.page
@@ -100,8 +101,7 @@ class OnAPhone(BrowserCase):
 
     def schedule(self) -> None:
         page = self.page
-        # A tap that follows a swipe at once is taken for a part of it.
-        page.get_by_role("link", name="Sittings").click()
+        page.get_by_role("link", name="Sittings").tap()
         page.wait_for_url("**/sittings")
         page.get_by_role("button", name="Hours").first.tap()
         if page.get_by_role("button", name="More hours").count():
