@@ -56,7 +56,7 @@ class BrowserCase(LiveServerTestCase):
     def setUpClass(cls) -> None:
         super().setUpClass()
         cls.browser = cls.enterClassContext(chromium())
-        expect.set_options(timeout=8000)
+        expect.set_options(timeout=20_000)  # a busy machine stalls for seconds
 
     def setUp(self) -> None:
         self.context = self.browser.new_context(

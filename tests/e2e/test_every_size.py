@@ -98,7 +98,7 @@ SHEETS: list[tuple[str, str, Callable[[Page], None]]] = [
 class EverySize(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.page.set_default_timeout(4000)
+        self.page.set_default_timeout(20_000)
         call_command("load_demo", "--reset", verbosity=0)
         self.page.goto(self.live_server_url)
         self.page.evaluate("localStorage.setItem('emvar-visited', 'yes')")

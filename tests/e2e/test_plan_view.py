@@ -86,12 +86,14 @@ class OnTheTug(BrowserCase):
         expect(page.get_by_test_id("step-panel")).to_contain_text("Deck")
         added = page.locator(".coat").filter(has_text="Dry pigment")
         before = added.bounding_box()
+        assert before is not None
         added.focus()
         page.keyboard.press("Alt+ArrowUp")
-        expect(page.get_by_test_id("saved")).to_have_text("Saved")
-        after = added.bounding_box()
-        assert before is not None and after is not None
-        self.assertLess(after["y"], before["y"])
+        page.wait_for_function(
+            "(y) => [...document.querySelectorAll('.coat')].find((c) => c.textContent.includes('Dry pigment'))"
+            "?.getBoundingClientRect().y < y",
+            arg=before["y"],
+        )
         added.focus()
         page.keyboard.press("Delete")
         expect(added).to_have_count(0)
