@@ -26,6 +26,7 @@ ROOMS = [
     {"remarks"},
     {"assess"},
     {"ways", "bench", "schedule", "reading"},
+    {"doing"},
 ]
 RANK = {room: i for i, rooms in enumerate(ROOMS) for room in rooms}
 # Server: apps do not know each other; the API brings them together; settings and addresses come last.

@@ -7,7 +7,8 @@ the schedule as well.
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+import math
+from collections.abc import Callable, Sequence
 from enum import StrEnum
 from hashlib import sha256
 from typing import Annotated, Any, Literal, TypeVar
@@ -21,7 +22,7 @@ from ..vocabulary import Id, Instant, Model, Text
 from .affects import PLACE, VERDICT, WHEN, only
 from .edits import AnyEdit, SetField, SplitStep
 from .model import Plan
-from .steps import AnyStep, WorkingStep
+from .steps import AnyStep, CoatStep, WorkingStep
 from .timing import Timing, at, minutes_since_start, step_times
 
 MOST_ENTRIES = 20_000
@@ -76,12 +77,13 @@ class Schedule(Model):
 
 
 class State(StrEnum):
-    """What became of a step."""
+    """What became of a step; `waits`: a check has shown that it is not ready, so it starts no earlier than then."""
 
     DONE = "done"
     BEGUN = "begun"
     FAILED = "failed"
     SKIPPED = "skipped"
+    WAITS = "waits"
 
 
 class Happened(Model):
@@ -116,6 +118,8 @@ class Record(Model):
         """What became of each step; one that is done in some of its zones only has begun."""
         states: dict[str, State] = {}
         for (step, _), entry in self.last().items():
+            if entry.state is State.WAITS:
+                continue
             known = states.get(step)
             mixed = known is not None and known is not entry.state
             states[step] = State.BEGUN if mixed else entry.state
@@ -136,10 +140,10 @@ class Record(Model):
         return times
 
     def freed(self, plan: Plan) -> dict[str, float]:
-        """Steps that failed and are still to be done: when they were off again, minutes since the build's start."""
+        """From when on steps may begin that failed, or that a check has put off; minutes since the build's start."""
         freed: dict[str, float] = {}
         for (step, _), e in self.last().items():
-            if e.state is State.FAILED:
+            if e.state in (State.FAILED, State.WAITS):
                 freed[step] = max(freed.get(step, 0.0), minutes_since_start(plan, e.ends_at))
         return freed
 
@@ -154,7 +158,7 @@ def out_of_step(plan: Plan, entries: Sequence[Happened]) -> tuple[list[AnyEdit],
     undone: list[Happened] = []
     for step in plan.steps:
         left = list(step.zones)
-        for state in State:
+        for state in (s for s in State if s is not State.WAITS):
             mine = [e for e in entries if e.step == step.id and e.state is state and e.zone in left]
             zones = [z for z in left if any(e.zone == z for e in mine)]
             if not zones or len(zones) == len(left):
@@ -280,6 +284,24 @@ def _placed_step(plan: Plan, step: AnyStep, t: Timing) -> AnyStep:
     return _PLACED.of(step, placed, t.start_min, t.end_min, plan.build.starts_at, plan.build.timezone)
 
 
+def _floors(plan: Plan, schedule: Schedule | None, record: Record | None) -> Callable[[AnyStep], float]:
+    """Before when a step that has no time of its own cannot begin, minutes since the build's start.
+
+    What failed or is not ready has its instant; without a schedule nothing that is still to be done lies in the past.
+    """
+    freed = record.freed(plan) if record is not None else {}
+    now = -math.inf
+    if schedule is None and record is not None and record.now_at is not None:
+        now = minutes_since_start(plan, record.now_at)
+
+    def floor(step: AnyStep) -> float:
+        if isinstance(step, CoatStep) and step.existing is not None:
+            return -math.inf
+        return max(now, freed.get(step.id, -math.inf))
+
+    return floor
+
+
 def as_placed(plan: Plan, schedule: Schedule | None = None, record: Record | None = None) -> Plan:
     """The plan with the times that a schedule and a record give it; what was skipped is left out.
 
@@ -290,13 +312,23 @@ def as_placed(plan: Plan, schedule: Schedule | None = None, record: Record | Non
     plan = remaining(plan, record)
     times = schedule_times(plan, schedule) if schedule is not None else {}
     times |= record.times(plan) if record is not None else {}
+    floors = _floors(plan, schedule, record)
     steps: list[AnyStep] = []
+    free: dict[str, float] = {}
     for step in plan.steps:
         t = times.get(step.id)
         if t is None:
-            steps.append(step)
-            continue
-        steps.append(_placed_step(plan, step, t))
+            begins = max((free.get(z, 0.0) for z in step.zones), default=0.0) + step.wait_min
+            if step.fixed_start is not None:
+                begins = minutes_since_start(plan, step.fixed_start)
+            later = floors(step)
+            t = Timing(begins, begins + step.hands_on_min)
+            if later > begins:
+                t = Timing(later, later + step.hands_on_min)
+            steps.append(_placed_step(plan, step, t) if later > begins else step)
+        else:
+            steps.append(_placed_step(plan, step, t))
+        free.update(dict.fromkeys(step.zones, t.end_min))
     placed = plan.model_copy(update={"steps": steps})
     when = step_times(placed)
     acted = {s.id: s for s in steps}

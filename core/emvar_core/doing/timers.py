@@ -1,0 +1,126 @@
+"""Windows as timers: how long after a coat is down the next step is too early, opens, is easy, closes, is too late.
+
+Ages are plain minutes from the end of the lower step, worked out in the air there will be; a device that has them needs
+nobody to run a timer.
+"""
+
+from __future__ import annotations
+
+import math
+
+from ..judging import Assessment
+from ..plan import CoatStep, Plan, WorkingStep, known_to
+from ..schedule.net import Link, What
+from ..schedule.schedule import Bench
+from ..vocabulary import WHILE_WET, Edge, Event, FilmClass, Model, WorkAction
+
+FAR_MIN = 60 * 1440.0
+NO_WAIT_MIN = 0.5  # an opening edge that is no wait
+TOUCH_TEST = "Touch it lightly beside the model, or on the spoon sprayed with it: no mark, no pull."
+DRY = (FilmClass.LOOSE, FilmClass.RUBBED)
+
+
+class TimerOut(Model):
+    """One window. Each of `opens` and `closes` is minutes from the end of `before`: hopeful, best and careful opening;
+    careful, best and hopeful closing (None: it stays open). `after` None: the coat itself, dry to the touch.
+
+    `check`: what proves that it is ready; `if_not`: what to do then.
+    """
+
+    id: str
+    before: str
+    after: str | None
+    zones: list[str]
+    words: str
+    opens: list[float]
+    closes: list[float | None]
+    check: str
+    if_not: str
+
+
+def _finite(value: float) -> float | None:
+    return None if not math.isfinite(value) or value > FAR_MIN else round(value, 1)
+
+
+def timers(bench: Bench, assessed: Assessment) -> list[TimerOut]:
+    """All windows of a bench, by the end of each lower step as it was or as it is planned, and what else dries.
+
+    Order alone is none, nor is what is open at once and for ever. Where several ask the same of a pair, the latest
+    opening and the earliest closing count.
+    """
+    links: dict[tuple[str, str], list[Link]] = {}
+    for link in bench.net.links:
+        if link.what is not What.ORDER:
+            links.setdefault((link.before, link.after), []).append(link)
+    found = [t for pair in links.values() if (t := _timer(bench, assessed, pair)) is not None]
+    return found + [t for step in bench.left.steps if (t := _touch(bench, assessed, step.id)) is not None]
+
+
+def _end_of(bench: Bench, assessed: Assessment, step: str) -> float:
+    done = bench.done.get(step)
+    if done is not None:
+        return done.end_min
+    return max(assessed.times[step].end_min if step in assessed.times else 0.0, bench.since)
+
+
+def _timer(bench: Bench, assessed: Assessment, links: list[Link]) -> TimerOut | None:
+    before, after = links[0].before, links[0].after
+    end = _end_of(bench, assessed, before)
+    opens, closes = [0.0, 0.0, 0.0], [math.inf, math.inf, math.inf]
+    words = links[0].words
+    for link in links:
+        for i, edge in enumerate(("hopeful", "best", "careful")):
+            spans = bench.ageing.instants(link, end, getattr(link.ages, edge))
+            if not spans:
+                continue
+            first, last = spans[0]
+            if first - end > opens[i]:
+                opens[i] = first - end
+                words = link.words
+            closes[2 - i] = min(closes[2 - i], last - end)
+        if link.what in (What.WINDOW, What.MASK):
+            words = link.words
+    opens = [min(opens[:3][j] for j in range(i, 3)) for i in range(3)]  # hopeful no later than careful
+    if opens[2] < NO_WAIT_MIN and not math.isfinite(closes[2]):
+        return None
+    zones = [z for z in _zones(bench.plan, before) if z in _zones(bench.plan, after)]
+    test, if_not = _check(bench.plan, assessed, before, after)
+    return TimerOut(
+        id=f"{before}~{after}", before=before, after=after, zones=zones, words=words,
+        opens=[round(x, 1) for x in opens], closes=[_finite(c) for c in closes], check=test, if_not=if_not,
+    )  # fmt: skip
+
+
+def _zones(plan: Plan, step_id: str) -> list[str]:
+    step = plan.step(step_id)
+    return list(step.zones) if step is not None else []
+
+
+def _check(plan: Plan, assessed: Assessment, before: str, after: str) -> tuple[str, str]:
+    """The physical check that the seams ask for between two steps; else the usual one."""
+    for seam in assessed.seams.values():
+        if seam.upper_step == after and before in (seam.lower_step, seam.responsible) and seam.check:
+            return seam.check, seam.if_fails
+    step = plan.step(after)
+    if isinstance(step, WorkingStep) and step.action in (WorkAction.WIPE, *WHILE_WET):
+        return "Try it in a corner with an almost dry brush: it moves, and what lies below stays clean.", "Wait."
+    return TOUCH_TEST, "Give it half as long again, then try once more."
+
+
+def _touch(bench: Bench, assessed: Assessment, step_id: str) -> TimerOut | None:
+    step = bench.plan.step(step_id)
+    if not isinstance(step, CoatStep) or step.existing is not None:
+        return None
+    k = known_to(bench.plan)
+    if k.systems[k.coats[step.material].system].film in DRY:
+        return None
+    end = _end_of(bench, assessed, step_id)
+    drying = bench.ageing.drying(step_id, end)
+    edges = [round(drying.event(Event.TOUCH, e) - end, 1) for e in (Edge.EARLY, Edge.BEST, Edge.LATE)]
+    if edges[2] < NO_WAIT_MIN:
+        return None
+    return TimerOut(
+        id=f"{step_id}~touch", before=step_id, after=None, zones=list(step.zones), words="dry to the touch",
+        opens=edges, closes=[None, None, None], check=TOUCH_TEST,
+        if_not="Leave it as long again before anything touches it.",
+    )  # fmt: skip
