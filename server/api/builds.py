@@ -21,7 +21,7 @@ from emvar_core.vocabulary import Verdict
 from emvar_core.ways.remedies import Remedy, remedies
 from ninja import Query, Router, Schema
 from pydantic import Field
-from sittings.store import placed
+from sittings.store import is_scheduled, placed
 
 from .answers import Problems, answer, file, no_larger_than, window_of
 from .at_times import Times, clock_of, judged, plan_at, plan_of
@@ -164,7 +164,7 @@ def _whole(request: HttpRequest, build: Build, status: int = 200, times: Times |
         history=_history(request, build),
         clock=clock_of(build),
         times="plan" if shown is None else "schedule",
-        scheduled=at_sittings is not None,
+        scheduled=at_sittings is not None and is_scheduled(build.pk),
     )
     return answer(BuildOut, out, status)
 

@@ -9,9 +9,10 @@ from builds import store as builds
 from builds.models import Build
 from django.db import close_old_connections
 from django.http import HttpRequest, HttpResponse
+from emvar_core.bench.journal import Entry, Said, entry_of
 from emvar_core.errors import NotThere, PlanError
 from emvar_core.plan import USUAL, Hours, Plan, Record, Schedule, apply, parse, parse_edits
-from emvar_core.plan.documents import check_document, out_of_step
+from emvar_core.plan.documents import check_document
 from emvar_core.schedule import out
 from emvar_core.schedule.changes import Case, Change
 from emvar_core.schedule.dry_run import DryRun
@@ -19,6 +20,8 @@ from emvar_core.schedule.moved import Moved, UnfitOut, bench_of, move
 from emvar_core.schedule.schedule import as_schedule, first_schedule
 from emvar_core.schedule.view import SittingsOut, proof_words, view
 from emvar_core.vocabulary import Instant
+from journal import store as journal
+from journal.clock import CLOCK
 from ninja import Router, Schema
 from pydantic import Field
 from sittings import store
@@ -26,6 +29,7 @@ from sittings.search import SEARCH, Job
 
 from .answers import Problems, answer, file, refused, window_of
 from .at_times import keep, kept, plan_of
+from .bench_journal import said
 
 router = Router()
 MOST_SECONDS = 300.0
@@ -117,7 +121,7 @@ def _show(build_id: str) -> HttpResponse:
         scheduled=h.schedule is not None,
         stale=h.stale,
         can_go_back=h.before is not None,
-        can_unrecord=h.can_unrecord,
+        can_unrecord=bool(journal.last_parcel(build_id)),
         hours=h.plan.hours or USUAL,
         own_hours=h.plan.hours is not None,
         proof=proof_words(schedule) if h.schedule is not None else "not planned yet",
@@ -284,32 +288,32 @@ def add_record(request: HttpRequest, build_id: str, body: RecordIn) -> Any:
     What was done in some zones of a step only gets a step of its own, an edit of the plan that can be undone there.
     """
 
-    def work(build: Build, plan: Plan) -> None:
-        known = store.record_of(build.pk, plan)
-        more = parse(Record, {"entries": body.entries, "now_at": body.now_at or known.now_at})
-        check_document(plan, more)
-        splits, entries = out_of_step(plan, more.entries)
-        if splits:
-            plan = builds.keep_edits(build, "Done in some zones only", builds.applied(plan, splits), window_of(request))
-            builds.keep_plan(build, plan)
-        now = max((t for t in (more.now_at, known.now_at) if t is not None), default=None)
-        whole = known.model_copy(update={"entries": [*known.entries, *entries], "now_at": now})
-        store.write_record(build.pk, plan, whole)
-
-    told = {"entries": body.entries, "now_at": body.now_at and body.now_at.isoformat()}
-    builds.once(build_id, body.command_id, "record", "", told, work)
+    plan = plan_of(build_id)
+    more = parse(Record, {"entries": body.entries, "now_at": body.now_at})
+    check_document(plan, more)
+    names, now = {s.id: s.name for s in plan.steps}, CLOCK.now()
+    entries = [entry_of(e, f"{body.command_id}-{i:04}"[-64:], names[e.step], now) for i, e in enumerate(more.entries)]
+    if more.now_at is not None:
+        known_at = f"{body.command_id}-now"[-64:]
+        entries.append(Entry(id=known_at, said=Said.NOW, at=more.now_at, written_at=now))
+    said(build_id, entries, body.command_id)
     return _show(build_id)
 
 
 @router.post("/builds/{build_id}/sittings/unrecord", response={200: Shown, 404: Problems, 422: Problems})
 def take_back_record(request: HttpRequest, build_id: str, body: CommandIn) -> Any:
-    """Takes the last entry back."""
-
-    def work(build: Build, plan: Plan) -> None:
-        if not store.unrecord(build.pk):
+    """Takes back what was said last, in one go."""
+    Build.objects.defer("plan").get(pk=build_id)
+    if not journal.knows(build_id, body.command_id):
+        last = journal.last_parcel(build_id)
+        if not last:
             raise PlanError.one("record", "there is nothing to take back")
-
-    builds.once(build_id, body.command_id, "unrecord", "", None, work)
+        now = CLOCK.now()
+        ids = [body.command_id, *(f"{body.command_id}-{i:04}"[-64:] for i in range(1, len(last)))]
+        backs = [
+            Entry(id=i, said=Said.BACK, at=now, written_at=now, corrects=e.id) for i, e in zip(ids, last, strict=True)
+        ]
+        said(build_id, backs, body.command_id)
     return _show(build_id)
 
 

@@ -292,6 +292,14 @@ def once(build_id: str, command_id: str, kind: str, label: str, data: Any, work:
     return True
 
 
+def beside(build_id: str, work: Callable[[Build, Plan], None]) -> None:
+    """A write beside the plan that keeps its own account of what it has done already."""
+    ready = _ready(build_id)
+    with transaction.atomic():
+        build = _written_to(build_id)
+        work(build, ready.of(build))
+
+
 def _written_to(build_id: str) -> Build:
     return Build.objects.select_for_update().defer("plan").get(pk=build_id)  # `plan_of` knows it mostly
 

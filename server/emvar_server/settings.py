@@ -32,7 +32,7 @@ def _secret() -> str:
 SECRET_KEY = _secret()
 DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost"]
-INSTALLED_APPS = ["django.contrib.staticfiles", "ninja", "builds", "sittings", "vault"]
+INSTALLED_APPS = ["django.contrib.staticfiles", "ninja", "builds", "sittings", "journal", "vault"]
 MIDDLEWARE = [
     "emvar_server.security.ContentSecurityPolicy",
     "emvar_server.security.OwnHost",

@@ -7,8 +7,8 @@ class Timetable(models.Model):
     build = models.OneToOneField("builds.Build", on_delete=models.CASCADE, related_name="timetable", primary_key=True)
     schedule = models.JSONField(null=True)
     before = models.JSONField(null=True)
+    # What the journal makes of the plan, written anew with each entry.
     record = models.JSONField(default=dict)
-    record_before = models.JSONField(default=list)
     unfit = models.JSONField(default=list)
     plan_revision = models.PositiveIntegerField(default=0)
     # What of the plan the schedule was made from: an edit that is undone makes it current again.

@@ -17,8 +17,6 @@ from emvar_core.schedule.schedule import Bench
 
 from .models import Timetable
 
-KEEP_RECORDS = 50
-
 
 class Stale(Exception):
     """The schedule was made from an older one."""
@@ -38,7 +36,6 @@ class Kept:
         self.schedule = pruned(plan, parse(Schedule, table.schedule)) if table.schedule else None
         self.before = pruned(plan, parse(Schedule, table.before)) if table.before else None
         self.unfit = [UnfitOut.model_validate(u) for u in table.unfit]
-        self.can_unrecord = bool(table.record_before)
         self.table_revision = table.revision
 
     @cached_property
@@ -62,19 +59,25 @@ def kept(build_id: str, plan: Plan, revision: int) -> Kept:
 
 
 def placed(build_id: str, plan: Plan) -> Plan | None:
-    """A plan of a build at the times of its schedule and of what happened; None where no schedule was made yet.
+    """A plan of a build at the times of its schedule and of what happened; None where there is neither.
 
     The last few are kept, so that the same plan gives the same object.
     """
     table = Timetable.objects.filter(build=build_id).first()
-    if table is None or table.schedule is None:
+    if table is None or (table.schedule is None and not (table.record or {}).get("entries")):
         return None
     schedule, record = table.schedule, table.record or {}
 
     def work() -> Plan:
-        return as_placed(plan, pruned(plan, parse(Schedule, schedule)), pruned(plan, parse(Record, record)))
+        made = pruned(plan, parse(Schedule, schedule)) if schedule is not None else None
+        return as_placed(plan, made, pruned(plan, parse(Record, record)))
 
     return _PLACED.of(plan, work, build_id, table.mark)
+
+
+def is_scheduled(build_id: str) -> bool:
+    """Whether a schedule was made for a build."""
+    return Timetable.objects.filter(build=build_id).exclude(schedule=None).exists()
 
 
 def _table(build_id: str) -> Timetable:
@@ -131,30 +134,13 @@ def back(build_id: str) -> None:
             _save(table)
 
 
-def record_of(build_id: str, plan: Plan) -> Record:
-    """What is recorded of a build."""
-    return pruned(plan, parse(Record, _table(build_id).record or {}))
-
-
 def write_record(build_id: str, plan: Plan, record: Record) -> None:
-    """Keeps a record; the ones before it can be gone back to. Raises PlanError where it does not fit the plan."""
+    """Keeps what the journal makes of a plan. Raises PlanError where it does not fit the plan."""
     with transaction.atomic():
         table = _table(build_id)
         check_document(plan, record)
-        table.record_before = [*table.record_before, table.record][-KEEP_RECORDS:]
         table.record = record.model_dump(mode="json")
         _save(table)
-
-
-def unrecord(build_id: str) -> bool:
-    """Takes the last entry into the record back; False where there is none."""
-    with transaction.atomic():
-        table = _table(build_id)
-        if not table.record_before:
-            return False
-        table.record, table.record_before = table.record_before[-1], table.record_before[:-1]
-        _save(table)
-        return True
 
 
 def _save(table: Timetable) -> None:

@@ -16,7 +16,7 @@ import zlib
 from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import date, datetime, timedelta
 from pathlib import Path
 from typing import Any, Literal, TypeVar
 
@@ -25,15 +25,18 @@ from builds.store import put_plan
 from django.db import transaction
 from django.utils import timezone
 from emvar_core.assess import assess
+from emvar_core.bench.journal import Entry, entry_of
 from emvar_core.errors import PlanError
 from emvar_core.plan import Plan, Record, Schedule, apply, json_of, parse, parse_edits, parse_plan
 from emvar_core.vocabulary import Id, Model
+from journal.models import Jar, JournalEntry, Learning, Picture
 from pydantic import AwareDatetime, Field, model_validator
 from sittings.models import Timetable
 
 from .folder import OWN_FILE, reason
 
 FORMAT, VERSION = "emvar-archive", 1
+JPEG, SMALL, JPEG_HEAD = ".jpg", ".small.jpg", b"\xff\xd8\xff"
 MOST_BYTES = 2_000_000_000  # of what lies in an archive, unpacked
 MOST_FILES = 50_000
 # What a spoilt zip file raises, beside what it is meant to raise.
@@ -133,17 +136,67 @@ class Sittings(Model):
     schedule: dict[str, Any] | None = None
     before: dict[str, Any] | None = None
     record: dict[str, Any] = {}
-    record_before: list[dict[str, Any]] = []
+    record_before: list[dict[str, Any]] = []  # of archives from before the journal; read, and not used
     unfit: list[Any] = []
     plan_revision: int = 0
     plan_key: str = Field("", max_length=16)
     revision: int = 0
 
 
+class Entries(Model):
+    """What was said at the bench, each entry once, in the order in which it came."""
+
+    entries: list[Entry]
+
+    @model_validator(mode="after")
+    def _once(self) -> Entries:
+        return once_each(self, [e.id for e in self.entries], "id")
+
+
+class OnePicture(Model):
+    """A picture that lies beside, as `pictures/ID.jpg` and `pictures/ID.small.jpg`."""
+
+    id: str = Field(pattern="^[A-Za-z0-9_-]{8,64}$")
+    width: int = Field(ge=1, le=20_000)
+    height: int = Field(ge=1, le=20_000)
+
+
+class Pictures(Model):
+    """The pictures of a build, each once."""
+
+    pictures: list[OnePicture]
+
+    @model_validator(mode="after")
+    def _once(self) -> Pictures:
+        return once_each(self, [p.id for p in self.pictures], "id")
+
+
+class JarOut(Model):
+    """What stands on the shelf."""
+
+    id: Id
+    material: str = Field(max_length=40)
+    name: str = Field(max_length=120)
+    full_ml: float = Field(ge=0, le=100_000)
+    opened_on: date | None = None
+    counted_at: AwareDatetime
+    counted_ml: float = Field(ge=0, le=100_000)
+
+
+class LearntOut(Model):
+    """What was said of what is learned: for which bench it holds, since when it counts."""
+
+    id: str = Field(max_length=120)
+    bench: str = Field("", max_length=80)
+    since: AwareDatetime | None = None
+
+
 class Settings(Model):
-    """What is kept beside the builds: the demo builds that were loaded once."""
+    """What is kept beside the builds: the demo builds that were loaded once, the shelf, what was said of learning."""
 
     demo_loaded: list[str] = []
+    shelf: list[JarOut] = []
+    learning: list[LearntOut] = []
 
 
 @dataclass
@@ -155,6 +208,8 @@ class Kept:
     history: list[OneChange]
     commands: list[OneCommand]
     sittings: Sittings | None
+    journal: list[Entry] = field(default_factory=list)
+    pictures: list[tuple[OnePicture, bytes, bytes]] = field(default_factory=list)
 
 
 @dataclass
@@ -209,23 +264,30 @@ def _write_part(part: Path, using: str, only: str | None) -> int:
         with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as archive:
 
             def put(name: str, value: Any) -> None:
-                body = json.dumps(value, ensure_ascii=False, indent=1).encode("utf-8")
+                body = value if isinstance(value, bytes) else json.dumps(value, ensure_ascii=False, indent=1).encode()
                 sums[name] = FileSum(sha256=hashlib.sha256(body).hexdigest(), bytes=len(body))
-                archive.writestr(name, body)
+                packed = zipfile.ZIP_STORED if name.endswith(JPEG) else zipfile.ZIP_DEFLATED
+                archive.writestr(name, body, packed)
 
             with transaction.atomic(using=using):
                 for build in builds.iterator(chunk_size=20):
                     count += 1
                     for name, value in _files_of(build, using):
-                        put(f"builds/{build.pk}/{name}.json", value)
+                        put(f"builds/{build.pk}/{name}", value)
                 if only is None:
-                    loaded = sorted(DemoLoaded.objects.using(using).values_list("pk", flat=True))
-                    put("settings.json", Settings(demo_loaded=loaded).model_dump(mode="json"))
+                    put("settings.json", _settings(using).model_dump(mode="json"))
             manifest = Manifest(format=FORMAT, version=VERSION, made_at=timezone.now(), builds=count, files=sums)
             archive.writestr("manifest.json", manifest.model_dump_json(indent=1))
         file.flush()
         os.fsync(file.fileno())
     return count
+
+
+def _settings(using: str) -> Settings:
+    loaded = sorted(DemoLoaded.objects.using(using).values_list("pk", flat=True))
+    shelf = [JarOut(**row) for row in Jar.objects.using(using).values(*JarOut.model_fields)]
+    learning = [LearntOut(**row) for row in Learning.objects.using(using).values(*LearntOut.model_fields)]
+    return Settings(demo_loaded=loaded, shelf=shelf, learning=learning)
 
 
 def _files_of(build: Build, using: str) -> Iterable[tuple[str, Any]]:
@@ -234,16 +296,17 @@ def _files_of(build: Build, using: str) -> Iterable[tuple[str, Any]]:
         deleted_at=build.deleted_at,
         clock="schedule" if build.clock == "schedule" else "plan", outline=build.outline,
     )  # fmt: skip
-    yield "build", about.model_dump(mode="json")
-    yield "plan", build.plan
+    yield "build.json", about.model_dump(mode="json")
+    yield "plan.json", build.plan
     fields = list(OneChange.model_fields)
-    yield "history", list(Change.objects.using(using).filter(build=build).values(*fields))
+    yield "history.json", list(Change.objects.using(using).filter(build=build).values(*fields))
     commands = Command.objects.using(using).filter(build=build).order_by("pk")
     names = list(OneCommand.model_fields)
-    yield "commands", [OneCommand(**row).model_dump(mode="json") for row in commands.values(*names)]
-    table = Timetable.objects.using(using).filter(build=build).values(*Sittings.model_fields).first()
+    yield "commands.json", [OneCommand(**row).model_dump(mode="json") for row in commands.values(*names)]
+    fields = [name for name in Sittings.model_fields if name != "record_before"]
+    table = Timetable.objects.using(using).filter(build=build).values(*fields).first()
     if table is not None:
-        yield "sittings", Sittings(**table).model_dump(mode="json")
+        yield "sittings.json", Sittings(**table).model_dump(mode="json", exclude={"record_before"})
 
 
 def sync_folder(folder: Path) -> None:
@@ -295,11 +358,11 @@ def _read(archive: zipfile.ZipFile, judge: bool, most_bytes: int) -> Contents:
         body = archive.read(name)
         if len(body) != wanted.bytes or hashlib.sha256(body).hexdigest() != wanted.sha256:
             raise Broken(name, "it is not what was written: its checksum differs")
-        values[name] = _json(name, body)
+        values[name] = body if name.endswith(JPEG) else _json(name, body)
     contents = Contents(manifest.made_at)
     if "settings.json" in values:
         contents.settings = _part(Settings, "settings.json", values.pop("settings.json"))
-    folders = list(dict.fromkeys(name.rsplit("/", 1)[0] for name in values))
+    folders = list(dict.fromkeys("/".join(name.split("/")[:2]) for name in values))
     for folder in folders:
         contents.builds.append(_build(folder, values, judge))
     if len(contents.builds) != manifest.builds:
@@ -329,14 +392,40 @@ def _build(folder: str, values: dict[str, Any], judge: bool) -> Kept:
         for schedule in (sittings.schedule, sittings.before):
             if schedule is not None:
                 _part(Schedule, f"{folder}/sittings.json", schedule)
-        for record in (sittings.record, *sittings.record_before):
-            _part(Record, f"{folder}/sittings.json", record)
+        _part(Record, f"{folder}/sittings.json", sittings.record)
+    entries = _part(Entries, f"{folder}/journal.json", part("journal", {"entries": []})).entries
+    if not entries and sittings is not None:  # it was written before there was a journal
+        entries = _entries_of(sittings, about)
+    photos = _photos(folder, values, part("pictures", {"pictures": []}))
     try:
         if judge:
             _leads_back(plan, history)
     except PlanError as error:
         raise Broken(f"{folder}/history.json", str(error)) from None
-    return Kept(about, plan, history, commands, sittings)
+    return Kept(about, plan, history, commands, sittings, entries, photos)
+
+
+def _entries_of(sittings: Sittings, about: About) -> list[Entry]:
+    """A record without a journal as the entries that would have made it."""
+    record = parse(Record, sittings.record)
+    written = about.changed_at
+    return [
+        entry_of(e, f"recorded-{i:06}", "", written + timedelta(milliseconds=i)) for i, e in enumerate(record.entries)
+    ]
+
+
+def _photos(folder: str, values: dict[str, Any], listed: Any) -> list[tuple[OnePicture, bytes, bytes]]:
+    """The pictures of a build, each with its small one. Raises Broken where one is missing, or is none."""
+    photos = []
+    for photo in _part(Pictures, f"{folder}/pictures.json", listed).pictures:
+        names = [f"{folder}/pictures/{photo.id}{end}" for end in (JPEG, SMALL)]
+        for name in names:
+            if not isinstance(values.get(name), bytes):
+                raise Broken(name, "it is missing")
+            if not values[name].startswith(JPEG_HEAD):
+                raise Broken(name, "it is no JPEG picture")
+        photos.append((photo, values[names[0]], values[names[1]]))
+    return photos
 
 
 def _leads_back(plan: Plan, history: list[OneChange]) -> None:
@@ -368,6 +457,8 @@ def fill(contents: Contents, using: str) -> None:
         for kept in contents.builds:
             put(kept, kept.about.id, using)
         DemoLoaded.objects.using(using).bulk_create(DemoLoaded(pk=i) for i in contents.settings.demo_loaded)
+        Jar.objects.using(using).bulk_create(Jar(**jar.model_dump()) for jar in contents.settings.shelf)
+        Learning.objects.using(using).bulk_create(Learning(**x.model_dump()) for x in contents.settings.learning)
 
 
 def put(kept: Kept, build_id: str, using: str = "default") -> Build:
@@ -387,5 +478,17 @@ def put(kept: Kept, build_id: str, using: str = "default") -> Build:
         row.at = command.at
     Command.objects.using(using).bulk_update(made, ["at"], batch_size=500)
     if kept.sittings is not None:
-        Timetable.objects.using(using).create(build=build, **kept.sittings.model_dump())
+        table = kept.sittings.model_dump(exclude={"record_before"})
+        Timetable.objects.using(using).create(build=build, **table)
+    JournalEntry.objects.using(using).bulk_create(
+        JournalEntry(
+            build=build, entry_id=e.id, body=e.model_dump(mode="json", exclude_defaults=True), parcel=e.id,
+            received_at=e.written_at,
+        )
+        for e in kept.journal
+    )  # fmt: skip
+    Picture.objects.using(using).bulk_create(
+        Picture(build=build, picture_id=p.id, width=p.width, height=p.height, body=body, small=small)
+        for p, body, small in kept.pictures
+    )
     return build

@@ -30,7 +30,7 @@ ROOMS = [
 ]
 RANK = {room: i for i, rooms in enumerate(ROOMS) for room in rooms}
 # Server: apps do not know each other; the API brings them together; settings and addresses come last.
-APPS = {"builds": 0, "sittings": 0, "vault": 1, "api": 2, "emvar_server": 3}
+APPS = {"builds": 0, "sittings": 0, "journal": 0, "vault": 1, "api": 2, "emvar_server": 3}
 WEB = {"drawing": 1, "api": 0, "model": 2, "parts": 3, "views": 4, "app": 5}
 
 

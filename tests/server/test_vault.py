@@ -17,7 +17,7 @@ from unittest import mock, skipIf
 
 from api.helper import HELPER
 from builds import store
-from builds.models import Build, Change, Command, DemoLoaded
+from builds.models import Build, Change, DemoLoaded
 from django.conf import settings
 from django.db import connection, connections
 from django.db.backends.base.base import BaseDatabaseWrapper
@@ -25,6 +25,7 @@ from django.test import Client, TestCase, TransactionTestCase
 from django.utils import timezone
 from emvar_core.plan import parse_plan
 from emvar_core.ways.mend import mend
+from journal.models import JournalEntry
 from sittings.models import Timetable
 from vault import archive, copies, upkeep
 from vault.archive import Broken
@@ -58,7 +59,7 @@ class Folder(TransactionTestCase):
         store.undo("tug", 3, "undo-command")
         store.to_trash("other", "trash-other")
         DemoLoaded.objects.create(pk="demo-harbour-tug")
-        Timetable.objects.create(build_id="tug", record={"entries": []}, record_before=[{}], revision=3, mark="x")
+        Timetable.objects.create(build_id="tug", record={"entries": []}, revision=3, mark="x")
         self.copy_into(self.data)
 
     def copy_into(self, data: Path) -> None:
@@ -499,5 +500,5 @@ class AtOnce(TransactionTestCase):
         self.all_at_once([*calls, *calls])  # and each twice: counts once
         record = Timetable.objects.get(build="tug").record
         self.assertEqual(len(record["entries"]), sum(len(zones) for _, zones in places))
-        self.assertEqual(len(Timetable.objects.get(build="tug").record_before), len(places))
-        self.assertEqual(Command.objects.filter(kind="record").count(), len(places))
+        self.assertEqual(len({e.parcel for e in JournalEntry.objects.filter(build="tug")}), len(places))
+        self.assertEqual(JournalEntry.objects.filter(build="tug").count(), len(record["entries"]))

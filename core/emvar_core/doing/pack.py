@@ -11,7 +11,7 @@ from ..assess import assess
 from ..bench.card import Card, Setting, card
 from ..errors import Impossible, NotThere, OutOfRange
 from ..ids import coat_id
-from ..judging import Assessment
+from ..judging import Assessment, CoatOut
 from ..knowledge import Knowledge
 from ..knowledge.types import Technique
 from ..plan import (
@@ -33,6 +33,7 @@ from ..reading.words import ACTIONS
 from ..schedule.schedule import Bench
 from ..vocabulary import (
     METHOD_WORDS,
+    FilmState,
     FittingAction,
     Method,
     Model,
@@ -114,6 +115,13 @@ class TakesOff(Model):
     sentence: str
 
 
+class StateAge(Model):
+    """A state of the film, and from which age in minutes it is in it."""
+
+    state: FilmState
+    from_min: float
+
+
 class StepCard(Model):
     """A step as it is done. `ground` and `colour` make the band at the edge; `states` are the film's, by age."""
 
@@ -141,7 +149,7 @@ class StepCard(Model):
     wait_min: float
     acts_on: str | None
     clash: str
-    states: list[tuple[str, float]]
+    states: list[StateAge]
     ml: float | None
 
 
@@ -245,9 +253,15 @@ def _card(k: Knowledge, plan: Plan, a: Assessment, step: AnyStep, whole: bool) -
         wait_min=step.wait_min,
         acts_on=step.acts_on if isinstance(step, WorkingStep) else None,
         clash=clash,
-        states=[(m.state.value, round(max(m.from_min - coat.end_min, 0.0), 1)) for m in coat.states] if coat else [],
+        states=_ages(coat),
         ml=round(sheet.cup.total_ml - sheet.cup.left_ml, 2) if sheet is not None and sheet.cup is not None else None,
     )
+
+
+def _ages(coat: CoatOut | None) -> list[StateAge]:
+    if coat is None:
+        return []
+    return [StateAge(state=m.state, from_min=round(max(m.from_min - coat.end_min, 0.0), 1)) for m in coat.states]
 
 
 def _sheet(plan: Plan, step: AnyStep) -> Card | None:

@@ -55,7 +55,8 @@ def rename(apps: Any, schema_editor: Any) -> None:
             change.save(update_fields=["edits", "inverse"])
         for table in tables.filter(build_id=pk):
             for field in ("schedule", "before", "record", "record_before", "unfit"):
-                setattr(table, field, renamed(getattr(table, field), new))
+                if hasattr(table, field):
+                    setattr(table, field, renamed(getattr(table, field), new))
             table.mark = secrets.token_hex(8)
             table.save()
 

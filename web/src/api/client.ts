@@ -53,6 +53,15 @@ export type Change = S["Change"];
 export type Case = S["Case"];
 export type DryRun = S["DryRun"];
 
+export type Pack = S["Pack"];
+export type StepCard = S["StepCard"];
+export type Timer = S["TimerOut"];
+export type MovedOut = S["MovedOut"];
+export type Actual = S["Actual"];
+/** An entry of the journal; what is left out is as usual. */
+export type Entry = Pick<S["Entry"], "id" | "said" | "at" | "written_at"> & Partial<S["Entry"]>;
+export type Said = S["Said"];
+
 /** An edit of the closed set in the core's edits.py. */
 export type Edit = { edit: string; [field: string]: unknown };
 

@@ -846,6 +846,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Now
+         * @description What time it is at the bench.
+         */
+        get: operations["api_bench_journal_read_now"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Pack
+         * @description All that a device needs to go on by itself, as things stand.
+         */
+        get: operations["api_bench_journal_read_pack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Journal
+         * @description What was said of a build since an entry.
+         */
+        get: operations["api_bench_journal_read_journal"];
+        put?: never;
+        /**
+         * Write Journal
+         * @description Takes entries, each once however often it is sent. One that is wrong is refused by itself, with the reason.
+         */
+        post: operations["api_bench_journal_write_journal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/pictures/{picture_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Picture
+         * @description A picture, or a small one of it, as JPEG.
+         */
+        get: operations["api_bench_journal_read_picture"];
+        put?: never;
+        /**
+         * Put Picture
+         * @description Takes a picture in: upright, written anew, without place or other metadata. Sent twice, it counts once.
+         */
+        post: operations["api_bench_journal_put_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build_id}/sittings": {
         parameters: {
             query?: never;
@@ -1036,7 +1124,7 @@ export interface paths {
         put?: never;
         /**
          * Take Back Record
-         * @description Takes the last entry back.
+         * @description Takes back what was said last, in one go.
          */
         post: operations["api_sittings_take_back_record"];
         delete?: never;
@@ -4070,6 +4158,444 @@ export interface components {
             words: string;
         };
         /**
+         * NowOut
+         * @description The time by the server's clock, and how many times faster than the wall it runs.
+         */
+        NowOut: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Pace */
+            pace: number;
+        };
+        /**
+         * Figure
+         * @description One of the three figures of the moment. `kind` names its unit for the screen: kpa, mm, min, or text.
+         */
+        Figure: {
+            /** Kind */
+            kind: string;
+            /** Value */
+            value: number | null;
+            /** Text */
+            text: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FirstAid
+         * @description What something looks like, and the first minute whatever the cause turns out to be.
+         */
+        FirstAid: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Now */
+            now: string;
+            /** Dont */
+            dont: string;
+        };
+        /**
+         * Pack
+         * @description All that a device needs to go on by itself. Steps in the order in which they come.
+         */
+        Pack: {
+            /** Build */
+            build: string;
+            /** Starts At */
+            starts_at: string;
+            /** Timezone */
+            timezone: string;
+            /** Revision */
+            revision: number;
+            /** Steps */
+            steps: components["schemas"]["StepCard"][];
+            /** Timers */
+            timers: components["schemas"]["TimerOut"][];
+            /** First Aid */
+            first_aid: components["schemas"]["FirstAid"][];
+            /** More */
+            more: number;
+        };
+        /**
+         * Pour
+         * @description One part of the mix at the bench: drops where they can be counted, millilitres always; its colour.
+         */
+        Pour: {
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Drops */
+            drops: number | null;
+            /** Ml */
+            ml: number;
+            /** Colour */
+            colour: string | null;
+        };
+        /**
+         * StateAge
+         * @description A state of the film, and from which age in minutes it is in it.
+         */
+        StateAge: {
+            state: components["schemas"]["FilmState"];
+            /** From Min */
+            from_min: number;
+        };
+        /**
+         * StepCard
+         * @description A step as it is done. `ground` and `colour` make the band at the edge; `states` are the film's, by age.
+         */
+        StepCard: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Verb */
+            verb: string;
+            /** Zones */
+            zones: string[];
+            /** Zone Names */
+            zone_names: string[];
+            /** Technique */
+            technique: string | null;
+            /** Material */
+            material: string | null;
+            /** Existing */
+            existing: boolean;
+            /** Colour */
+            colour: string | null;
+            /** Ground */
+            ground: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            /** Mix */
+            mix: components["schemas"]["Pour"][];
+            /** Lines */
+            lines: string[];
+            /** Before */
+            before: string;
+            /** Look */
+            look: string;
+            /** Traps */
+            traps: string[];
+            /** Cautions */
+            cautions: string[];
+            /** Takes Off */
+            takes_off: components["schemas"]["TakesOff"][];
+            /** Sections */
+            sections: number;
+            /** Minutes */
+            minutes: number;
+            /** Wait Min */
+            wait_min: number;
+            /** Acts On */
+            acts_on: string | null;
+            /** Clash */
+            clash: string;
+            /** States */
+            states: components["schemas"]["StateAge"][];
+            /** Ml */
+            ml: number | null;
+        };
+        /**
+         * TakesOff
+         * @description What takes the coat off from an age (minutes) on, standing alone as it was just laid.
+         */
+        TakesOff: {
+            /** From Min */
+            from_min: number;
+            /** State */
+            state: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * TimerOut
+         * @description One window. Each of `opens` and `closes` is minutes from the end of `before`: hopeful, best and careful opening;
+         *     careful, best and hopeful closing (None: it stays open). `after` None: the coat itself, dry to the touch.
+         *
+         *     `check`: what proves that it is ready; `if_not`: what to do then.
+         */
+        TimerOut: {
+            /** Id */
+            id: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string | null;
+            /** Zones */
+            zones: string[];
+            /** Words */
+            words: string;
+            /** Opens */
+            opens: number[];
+            /** Closes */
+            closes: (number | null)[];
+            /** Check */
+            check: string;
+            /** If Not */
+            if_not: string;
+        };
+        /**
+         * Actual
+         * @description What was really done: only what differed from the plan, or was measured. `minutes`: hands on, without pauses.
+         */
+        Actual: {
+            mix?: components["schemas"]["Mix"] | null;
+            /** Drops */
+            drops?: {
+                [key: string]: number;
+            } | null;
+            /** Used Ml */
+            used_ml?: number | null;
+            /** Pressure Kpa */
+            pressure_kpa?: number | null;
+            /** Distance Mm */
+            distance_mm?: number | null;
+            /** Passes */
+            passes?: number | null;
+            /** Minutes */
+            minutes?: number | null;
+            /** Temp C */
+            temp_c?: number | null;
+            /** Rh Pct */
+            rh_pct?: number | null;
+            /** Viscosity Mpas */
+            viscosity_mpas?: number | null;
+            /** Film Um */
+            film_um?: number | null;
+            /** Colour */
+            colour?: string | null;
+            /**
+             * By Instrument
+             * @default []
+             */
+            by_instrument: string[];
+        };
+        /**
+         * Entry
+         * @description One thing that was said of a build, once, by one device. `corrects`: the entry that it takes the place of.
+         *
+         *     `at`: when it happened; `began_at`: when what is done began; `written_at`: when it was said. `step` and `zones` are
+         *     the plan's as they then were, `name` is what the step was called.
+         */
+        Entry: {
+            /** Id */
+            id: string;
+            said: components["schemas"]["Said"];
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Written At
+             * Format: date-time
+             */
+            written_at: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /** Step */
+            step?: string | null;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: string[];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Began At */
+            began_at?: string | null;
+            /** Corrects */
+            corrects?: string | null;
+            /**
+             * As Planned
+             * @default true
+             */
+            as_planned: boolean;
+            actual?: components["schemas"]["Actual"] | null;
+            observed?: components["schemas"]["Observed"] | null;
+            trial?: components["schemas"]["TrialDone"] | null;
+            /** Section */
+            section?: number | null;
+            /** Sections */
+            sections?: number | null;
+            /** Wait Min */
+            wait_min?: number | null;
+            /**
+             * Fault
+             * @default
+             */
+            fault: string;
+            /** Picture */
+            picture?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Event
+         * @description What a film is hard enough for, in the order in which it comes.
+         * @enum {string}
+         */
+        Event: "touch" | "recoat" | "tape" | "spirit" | "hard";
+        /**
+         * JournalOut
+         * @description What has been taken, what was refused, what others said since, and what moved.
+         *
+         *     `last`: the number of the last entry that is told; it is what to ask after next time.
+         */
+        JournalOut: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Pace */
+            pace: number;
+            /** Taken */
+            taken: string[];
+            /** Refused */
+            refused: components["schemas"]["Refused"][];
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Last */
+            last: number;
+            /** Revision */
+            revision: number;
+            /** Moved */
+            moved: components["schemas"]["MovedOut"][];
+        };
+        /**
+         * MovedOut
+         * @description A step that moved because of what happened.
+         */
+        MovedOut: {
+            /** Step */
+            step: string;
+            /** Name */
+            name: string;
+            /** Before Min */
+            before_min: number | null;
+            /** After Min */
+            after_min: number | null;
+        };
+        /**
+         * Observed
+         * @description A check of a coat: whether it had reached an event of its film, or could be worked, at an age in minutes.
+         *
+         *     `exact`: it was watched, and came just then; otherwise it is only known to have been so, or not yet so.
+         */
+        Observed: {
+            /** What */
+            what: components["schemas"]["Event"] | components["schemas"]["WorkAction"];
+            /** Reached */
+            reached: boolean;
+            /** Age Min */
+            age_min: number;
+            /**
+             * Exact
+             * @default false
+             */
+            exact: boolean;
+        };
+        /**
+         * Refused
+         * @description An entry that cannot be taken, and why.
+         */
+        Refused: {
+            /** Id */
+            id: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * Said
+         * @description What an entry says. `again`: what was done is to be done anew; `wrong`: it is off again, and still to be done.
+         * @enum {string}
+         */
+        Said: "begun" | "paused" | "resumed" | "section" | "done" | "skipped" | "wrong" | "again" | "not_ready" | "seen" | "note" | "picture" | "trial" | "now" | "back";
+        /**
+         * TrialDone
+         * @description A trial before a step: what was to be learned, on which scrap, what counts as a pass, and what it decided.
+         */
+        TrialDone: {
+            /** Aims */
+            aims: string[];
+            /**
+             * Scrap
+             * @default
+             */
+            scrap: string;
+            /**
+             * Pass Is
+             * @default
+             */
+            pass_is: string;
+            /** Passed */
+            passed: boolean;
+            /**
+             * Decides
+             * @default
+             */
+            decides: string;
+            /** Material */
+            material?: string | null;
+            /** Technique */
+            technique?: string | null;
+        };
+        /**
+         * JournalIn
+         * @description Entries from a device. `device_now`: what it takes the time to be as it sends them. `after`: what it has.
+         */
+        JournalIn: {
+            /** Device Now */
+            device_now?: string | null;
+            /**
+             * After
+             * @default 0
+             */
+            after: number;
+            /**
+             * Parcel
+             * @default
+             */
+            parcel: string;
+            /**
+             * Entries
+             * @default []
+             */
+            entries: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * PictureOut
+         * @description A picture that was taken in.
+         */
+        PictureOut: {
+            /** Id */
+            id: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
          * CleaningAt
          * @description An airbrush that is cleaned after a paint.
          */
@@ -4342,10 +4868,10 @@ export interface components {
         };
         /**
          * State
-         * @description What became of a step.
+         * @description What became of a step; `waits`: a check has shown that it is not ready, so it starts no earlier than then.
          * @enum {string}
          */
-        State: "done" | "begun" | "failed" | "skipped";
+        State: "done" | "begun" | "failed" | "skipped" | "waits";
         /**
          * UnfitOut
          * @description What does not fit, in words; `below` is the step that opened the window. `closes_min` None: it stays open.
@@ -6242,6 +6768,200 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ToolAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_bench_journal_read_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NowOut"];
+                };
+            };
+        };
+    };
+    api_bench_journal_read_pack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pack"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_bench_journal_read_journal: {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JournalOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_bench_journal_write_journal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JournalIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JournalOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_bench_journal_read_picture: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                build_id: string;
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_bench_journal_put_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
                 };
             };
             /** @description Not Found */

@@ -40,8 +40,8 @@ export async function settled(): Promise<string> {
 }
 const mine = new Set<string>();
 
-export function unsentKey(build: string, of: string): string {
-  return `${UNSENT}${build}~${of}`;
+export function unsentKey(build: string, of: string, kind = UNSENT): string {
+  return `${kind}${build}~${of}`;
 }
 
 async function lives(other: string): Promise<boolean> {
@@ -50,13 +50,13 @@ async function lives(other: string): Promise<boolean> {
 }
 
 /** What this tab had not sent of a build when it was left, and what tabs that are gone have not. */
-export async function adopted<T>(build: string): Promise<{ unsent: T[]; forget: () => void }> {
+export async function adopted<T>(build: string, kind = UNSENT): Promise<{ unsent: T[]; forget: () => void }> {
   const own = await settled();
   const unsent: T[] = [];
   const theirs: string[] = [];
   const keys = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i)!);
-  for (const key of keys.filter((k) => k.startsWith(unsentKey(build, "")))) {
-    const of = key.slice(unsentKey(build, "").length);
+  for (const key of keys.filter((k) => k.startsWith(unsentKey(build, "", kind)))) {
+    const of = key.slice(unsentKey(build, "", kind).length);
     if (of !== own && (await lives(of))) continue;
     unsent.push(...(JSON.parse(localStorage.getItem(key) ?? "[]") as T[]));
     if (of !== own) theirs.push(key);
