@@ -177,7 +177,9 @@ def thickness_of(k: Knowledge, plan: Plan, step: CoatStep, temp_c: float) -> Thi
             there = thickness(k, coat, cup_of(k, other), temp_c)
             if (thick := _measured_mpas(other, kit, there.density_g_ml)) is not None:
                 lessons.append(math.log(thick / there.mpas))
-    return thickness(k, coat, cup, temp_c, math.exp(sum(lessons) / len(lessons)) if lessons else 1.0)
+    learned = k.learned_of("viscosity", step.material)
+    usual = learned[0] if learned is not None else 1.0
+    return thickness(k, coat, cup, temp_c, math.exp(sum(lessons) / len(lessons)) if lessons else usual)
 
 
 def _measured_mpas(step: CoatStep, kit: Kit, density_g_ml: float) -> float | None:

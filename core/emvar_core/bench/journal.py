@@ -76,12 +76,15 @@ class Observed(Model):
     """A check of a coat: whether it had reached an event of its film, or could be worked, at an age in minutes.
 
     `exact`: it was watched, and came just then; otherwise it is only known to have been so, or not yet so.
+    `expected_min`: when it was expected, hopeful, best and careful, with what was learned before in it as `factor`.
     """
 
     what: Event | WorkAction
     reached: bool
     age_min: Minutes
     exact: bool = False
+    expected_min: Annotated[list[Minutes], Field(min_length=3, max_length=3)] | None = None
+    factor: Annotated[float, Field(gt=0, le=100)] = 1.0
 
 
 class TrialDone(Model):

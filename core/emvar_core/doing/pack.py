@@ -91,6 +91,7 @@ WORK_LOOK = {
 class Pour(Model):
     """One part of the mix at the bench: drops where they can be counted, millilitres always; its colour."""
 
+    material: str
     name: str
     role: str
     drops: int | None
@@ -321,7 +322,16 @@ def _mix(k: Knowledge, step: AnyStep, sheet: Card | None) -> list[Pour]:
         if tone is None and p.role == "paint":
             tone = step.colour.srgb if step.colour is not None else k.coats[p.material].colour
         counted = 0 < p.drops <= DROPS_COUNTED
-        pours.append(Pour(name=p.name, role=p.role, drops=p.drops if counted else None, ml=round(p.ml, 2), colour=tone))
+        pours.append(
+            Pour(
+                material=p.material,
+                name=p.name,
+                role=p.role,
+                drops=p.drops if counted else None,
+                ml=round(p.ml, 2),
+                colour=tone,
+            )
+        )
     return pours
 
 

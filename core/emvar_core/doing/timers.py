@@ -24,7 +24,8 @@ class TimerOut(Model):
     """One window. Each of `opens` and `closes` is minutes from the end of `before`: hopeful, best and careful opening;
     careful, best and hopeful closing (None: it stays open). `after` None: the coat itself, dry to the touch.
 
-    `check`: what proves that it is ready; `if_not`: what to do then.
+    `shows`: what a check of it says of the film. `check`: what proves that it is ready; `if_not`: what to do then.
+    `factor`: what was learned of this paint is in it already, by so much.
     """
 
     id: str
@@ -34,8 +35,10 @@ class TimerOut(Model):
     words: str
     opens: list[float]
     closes: list[float | None]
+    shows: Event | WorkAction
     check: str
     if_not: str
+    factor: float
 
 
 def _finite(value: float) -> float | None:
@@ -85,10 +88,22 @@ def _timer(bench: Bench, assessed: Assessment, links: list[Link]) -> TimerOut | 
         return None
     zones = [z for z in _zones(bench.plan, before) if z in _zones(bench.plan, after)]
     test, if_not = _check(bench.plan, assessed, before, after)
+    step = bench.plan.step(after)
+    shows = step.action if isinstance(step, WorkingStep) else Event.RECOAT
     return TimerOut(
         id=f"{before}~{after}", before=before, after=after, zones=zones, words=words,
         opens=[round(x, 1) for x in opens], closes=[_finite(c) for c in closes], check=test, if_not=if_not,
+        shows=shows, factor=factor_of(bench.plan, before),
     )  # fmt: skip
+
+
+def factor_of(plan: Plan, step_id: str) -> float:
+    """By how much what was learned of a coat's paint makes it slower (above 1) than what ships says."""
+    step = plan.step(step_id)
+    if not isinstance(step, CoatStep):
+        return 1.0
+    k = known_to(plan)
+    return k.drying_factor(step.material)
 
 
 def _zones(plan: Plan, step_id: str) -> list[str]:
@@ -122,5 +137,6 @@ def _touch(bench: Bench, assessed: Assessment, step_id: str) -> TimerOut | None:
     return TimerOut(
         id=f"{step_id}~touch", before=step_id, after=None, zones=list(step.zones), words="dry to the touch",
         opens=edges, closes=[None, None, None], check=TOUCH_TEST,
-        if_not="Leave it as long again before anything touches it.",
+        if_not="Leave it as long again before anything touches it.", shows=Event.TOUCH,
+        factor=factor_of(bench.plan, step_id),
     )  # fmt: skip

@@ -79,7 +79,7 @@ def _pass_liquid_um(film_um: float, passes: int, cup: Cup) -> float:
 def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int) -> Laid:
     k = c.k
     coat = k.coats[step.material]
-    system = k.systems[coat.system]
+    system = k.system_as_learned(coat.id)
     cup = cup_of(k, step)
     film, method, passes = film_of(k, step), method_of(k, step), passes_of(k, step)
     facts = METHODS[method]

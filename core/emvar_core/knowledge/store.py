@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
-from ..vocabulary import BudTest, Carrier, FilmClass, SystemRole, ThinnerRole, Trait, Use, WorkAction
+from ..vocabulary import BudTest, Carrier, Event, FilmClass, SystemRole, ThinnerRole, Trait, Use, WorkAction
 from .types import (
     CarrierFacts,
     Coat,
@@ -22,6 +23,38 @@ from .types import (
     Window,
     WorkFacts,
 )
+
+RUN_TO_RUN = 0.15  # spread (ln) of one coat about its paint's own figure; also taken for one observation of it
+MIDDLE_90 = 1.645
+
+
+def _slower(system: System, factor: float, sd: float) -> System:
+    """A system whose times are so much longer, its ranges no wider than what was learned leaves open."""
+    half = MIDDLE_90 * math.hypot(sd, RUN_TO_RUN)
+
+    def pair(early: float, late: float) -> tuple[float, float]:
+        middle, was = math.sqrt(early * late) * factor, math.log(late / early) / 2
+        wide = min(was, half)
+        return middle * math.exp(-wide), middle * math.exp(wide)
+
+    def edges(e: tuple[float, float, float]) -> tuple[float, float, float]:
+        def at(x: float) -> float:
+            if e[1] <= 0 or x <= 0:
+                return x * factor
+            off = math.log(x / e[1])
+            return e[1] * factor * math.exp(max(-half, min(half, off)))
+
+        return at(e[0]), e[1] * factor, at(e[2])
+
+    times = {event.value: pair(*system.event(event)) for event in Event}
+    windows = {
+        action: w.model_copy(
+            update={"opens": edges(w.opens), "easy_until": w.easy_until * factor, "closes": edges(w.closes)}
+        )
+        for action, w in system.windows.items()
+    }
+    more = {} if system.recoat_again_before is None else {"recoat_again_before": system.recoat_again_before * factor}
+    return system.model_copy(update={**times, **more, "windows": windows})
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,6 +81,8 @@ class Knowledge:
     meant: Mapping[str, tuple[str, ...]]
     faults: Mapping[str, Fault]
     signature: str = "default"
+    # What was learned at the bench, by quantity and paint or system: a factor, and the spread of its logarithm.
+    learned: Mapping[tuple[str, str], tuple[float, float]] = field(default_factory=dict)
 
     def with_techniques(self, techniques: Mapping[str, Technique]) -> Knowledge:
         return replace(self, techniques=techniques)
@@ -55,6 +90,35 @@ class Knowledge:
     def with_materials(self, coats: Mapping[str, Coat], thinners: Mapping[str, Thinner], signature: str) -> Knowledge:
         """The same knowledge with other coats and thinners."""
         return replace(self, coats=coats, thinners=thinners, signature=signature)
+
+    def with_learned(self, learned: Mapping[tuple[str, str], tuple[float, float]], signature: str) -> Knowledge:
+        """The same knowledge with figures that were learned at the bench."""
+        return replace(self, learned=learned, signature=signature)
+
+    def learned_of(self, quantity: str, material_id: str) -> tuple[float, float] | None:
+        """A factor that was learned of a paint, else of its system, with the spread of its logarithm; None if none."""
+        own = self.learned.get((quantity, material_id))
+        return own if own is not None else self.learned.get((quantity, self.coats[material_id].system))
+
+    def drying_factor(self, material_id: str) -> float:
+        """By how much longer a paint takes than what ships says."""
+        found = self.learned_of("drying", material_id) if self.learned else None
+        return found[0] if found is not None else 1.0
+
+    def system_as_learned(self, material_id: str) -> System:
+        """A paint's system with its times as they were learned of it: shifted, and no wider than what is known."""
+        found = self.learned_of("drying", material_id) if self.learned else None
+        if found is None:
+            return self.system_of(material_id)
+        known = self._slowed.get(material_id)
+        if known is None:
+            known = self._slowed[material_id] = _slower(self.system_of(material_id), *found)
+        return known
+
+    @cached_property
+    def _slowed(self) -> dict[str, System]:
+        """Systems as learned, each made once: what is remembered goes by the object."""
+        return {}
 
     def system_of(self, material_id: str) -> System:
         return self.systems[self.coats[material_id].system]

@@ -217,7 +217,7 @@ def content_key(plan: Plan) -> str:
         [only(step, VERDICT, PLACE, WHEN) for step in plan.steps],
         [(z.id, plan.base_of(z)) for z in plan.zones],
         sorted((pair.value, side) for pair, side in plan.schools.items()),
-        [m.model_dump_json() for m in plan.materials],
+        [m.model_dump_json() for m in [*plan.materials, *plan.learned]],
         [part.model_dump_json() if part is not None else "" for part in (plan.air, plan.hours)],
         [plan.build.starts_at.isoformat(), plan.build.timezone, plan.build.scale],
     )

@@ -17,7 +17,7 @@ from .air import BenchAir
 from .hours import Hours
 from .kit import Kit
 from .model import MAX_STEPS, Build, Plan, Trial, Zone
-from .own import AnOwnMaterial
+from .own import AnOwnMaterial, Learned
 from .parse import HALF, parse_step, problems_of
 from .references import check_references
 from .steps import MAX_ZONES, AnyStep, CoatStep, Step
@@ -149,6 +149,13 @@ class SetHours(_OfPlan):
     hours: Hours | None
 
 
+class SetLearned(_OfPlan):
+    """Writes what was learned at the bench and is used in this plan."""
+
+    edit: Literal["set_learned"] = "set_learned"
+    learned: list[Learned]
+
+
 class SetOwnMaterials(_OfPlan):
     """Writes the plan's own thinners and paints."""
 
@@ -173,6 +180,7 @@ AnyEdit = (
     | SetTrials
     | SetKit
     | SetHours
+    | SetLearned
 )
 Edit = Annotated[AnyEdit, Field(discriminator="edit")]
 _EDITS: TypeAdapter[list[AnyEdit]] = TypeAdapter(list[Edit])
@@ -285,7 +293,8 @@ def _with_part(plan: Plan, field: str, value: Any, absent: bool) -> Plan:
 
 
 def _part(
-    plan: Plan, edit: SetAir | SetSchool | SetTrials | SetKit | SetHours | SetOwnMaterials
+    plan: Plan,
+    edit: SetAir | SetSchool | SetTrials | SetKit | SetHours | SetOwnMaterials | SetLearned,
 ) -> tuple[Plan, AnyEdit]:
     def was(field: str) -> bool:
         return field not in plan.model_fields_set
@@ -300,6 +309,9 @@ def _part(
         case SetTrials(trials=trials):
             inverse = SetTrials(trials=list(plan.trials), absent=was("trials"))
             return _with_part(plan, "trials", trials, edit.absent), inverse
+        case SetLearned(learned=learned):
+            known = SetLearned(learned=list(plan.learned), absent=was("learned"))
+            return _with_part(plan, "learned", learned, edit.absent), known
         case SetOwnMaterials(materials=materials):
             before = SetOwnMaterials(materials=list(plan.materials), absent=was("materials"))
             return _with_part(plan, "materials", materials, edit.absent), before

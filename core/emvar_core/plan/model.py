@@ -18,7 +18,7 @@ from ..vocabulary import LEAST, Id, Instant, Minutes, Model, Name, School, Text
 from .air import BenchAir
 from .hours import Hours
 from .kit import Kit
-from .own import AnOwnMaterial
+from .own import AnOwnMaterial, Learned
 from .steps import MAX_ZONES, AnyStep, Step
 
 FORMAT = "emvar-plan"
@@ -94,6 +94,7 @@ class Plan(Model):
     trials: Annotated[list[Trial], Field(max_length=500)] = []
     kit: Kit | None = None
     hours: Hours | None = None
+    learned: Annotated[list[Learned], Field(max_length=500)] = []
 
     def model_post_init(self, _: Any) -> None:
         # Steps are always written, also where there are none yet.

@@ -60,6 +60,19 @@ class OwnCoat(Model):
     note: Text = ""
 
 
+class Learned(Model):
+    """What was learned of a paint, or of a whole system (`of`), and is used in this plan: a factor on what ships.
+
+    `sd`: of its logarithm. `seen`: from how many observations. `drying`: times are so much longer.
+    """
+
+    of: Id
+    quantity: Literal["drying", "viscosity"] = "drying"
+    factor: Annotated[float, Field(ge=0.05, le=20)]
+    sd: Annotated[float, Field(ge=0, le=3)] = 0.0
+    seen: Annotated[int, Field(ge=0, le=100_000)] = 0
+
+
 def _own_kind(data: Any) -> str:
     return str((data.get("kind") if isinstance(data, dict) else getattr(data, "kind", None)) or "thinner")
 
@@ -122,8 +135,19 @@ def _with_own(k: Knowledge, own: Sequence[OwnMaterial], signature: str) -> Knowl
 
 
 def known_to(plan: Plan) -> Knowledge:
-    """What is known to a plan: what ships, and its own materials."""
-    return with_own(knowledge(), plan.materials)
+    """What is known to a plan: what ships, its own materials, and what was learned and is used in it."""
+    return with_learned(with_own(knowledge(), plan.materials), plan.learned)
+
+
+def with_learned(k: Knowledge, learned: Sequence[Learned]) -> Knowledge:
+    """The same knowledge with figures that were learned; what is of a paint goes before what is of its system."""
+    if not learned:
+        return k
+    signature = k.signature + "|learned|" + "|".join(sorted(x.model_dump_json() for x in learned))
+    return _OWN.once(
+        signature,
+        lambda: k.with_learned({(x.quantity, x.of): (x.factor, x.sd) for x in learned}, signature),
+    )
 
 
 def unknown_material(material_id: str, own: Iterable[OwnMaterial], kind: str) -> str | None:

@@ -89,7 +89,8 @@ def _stale(before: Plan | None, after: Plan) -> tuple[set[str], set[str]]:
 
 def _surroundings(plan: Plan) -> tuple[object, ...]:
     bases = tuple((z.id, plan.base_of(z)) for z in plan.zones)
-    return plan.air, plan.schools, plan.materials, plan.build.scale, plan.build.starts_at, plan.build.timezone, bases
+    own = (plan.materials, plan.learned)
+    return plan.air, plan.schools, own, plan.build.scale, plan.build.starts_at, plan.build.timezone, bases
 
 
 def _columns(plan: Plan) -> dict[str, list[AnyStep]]:

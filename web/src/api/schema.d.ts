@@ -934,6 +934,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Learned
+         * @description What observations have taught, and what of it a build goes by.
+         */
+        get: operations["api_learnt_read_learned"];
+        put?: never;
+        /**
+         * Keep Learned
+         * @description Keeps what was learned for one bench only, or for all; or begins anew, from now on.
+         */
+        post: operations["api_learnt_keep_learned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/learned-edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Learned Edits
+         * @description The edit by which a build goes by all that was learned and holds here; it can be undone like any other.
+         */
+        get: operations["api_learnt_learned_edits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/last": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Last
+         * @description What was done before with a paint or by a technique, the last first; `but`: another build than this.
+         */
+        get: operations["api_learnt_read_last"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Trials
+         * @description Trials of a paint, or of a technique, in any build.
+         */
+        get: operations["api_learnt_read_trials"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description The edits that repeat steps of another build here, with mixes, pressures and passes as they really were.
+         */
+        post: operations["api_learnt_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build_id}/sittings": {
         parameters: {
             query?: never;
@@ -1949,6 +2053,34 @@ export interface components {
             drip_cup?: components["schemas"]["DripKit"] | null;
         };
         /**
+         * Learned
+         * @description What was learned of a paint, or of a whole system (`of`), and is used in this plan: a factor on what ships.
+         *
+         *     `sd`: of its logarithm. `seen`: from how many observations. `drying`: times are so much longer.
+         */
+        Learned: {
+            /** Of */
+            of: string;
+            /**
+             * Quantity
+             * @default drying
+             * @enum {string}
+             */
+            quantity: "drying" | "viscosity";
+            /** Factor */
+            factor: number;
+            /**
+             * Sd
+             * @default 0
+             */
+            sd: number;
+            /**
+             * Seen
+             * @default 0
+             */
+            seen: number;
+        };
+        /**
          * Measured
          * @description What was measured of the mix in the cup; it wins over what is computed.
          *
@@ -2167,6 +2299,11 @@ export interface components {
             trials: components["schemas"]["Trial"][];
             kit?: components["schemas"]["Kit"] | null;
             hours?: components["schemas"]["Hours"] | null;
+            /**
+             * Learned
+             * @default []
+             */
+            learned: components["schemas"]["Learned"][];
         };
         /**
          * PourOut
@@ -4171,6 +4308,12 @@ export interface components {
             pace: number;
         };
         /**
+         * Event
+         * @description What a film is hard enough for, in the order in which it comes.
+         * @enum {string}
+         */
+        Event: "touch" | "recoat" | "tape" | "spirit" | "hard";
+        /**
          * Figure
          * @description One of the three figures of the moment. `kind` names its unit for the screen: kpa, mm, min, or text.
          */
@@ -4225,6 +4368,8 @@ export interface components {
          * @description One part of the mix at the bench: drops where they can be counted, millilitres always; its colour.
          */
         Pour: {
+            /** Material */
+            material: string;
             /** Name */
             name: string;
             /** Role */
@@ -4320,7 +4465,8 @@ export interface components {
          * @description One window. Each of `opens` and `closes` is minutes from the end of `before`: hopeful, best and careful opening;
          *     careful, best and hopeful closing (None: it stays open). `after` None: the coat itself, dry to the touch.
          *
-         *     `check`: what proves that it is ready; `if_not`: what to do then.
+         *     `shows`: what a check of it says of the film. `check`: what proves that it is ready; `if_not`: what to do then.
+         *     `factor`: what was learned of this paint is in it already, by so much.
          */
         TimerOut: {
             /** Id */
@@ -4337,10 +4483,14 @@ export interface components {
             opens: number[];
             /** Closes */
             closes: (number | null)[];
+            /** Shows */
+            shows: components["schemas"]["Event"] | components["schemas"]["WorkAction"];
             /** Check */
             check: string;
             /** If Not */
             if_not: string;
+            /** Factor */
+            factor: number;
         };
         /**
          * Actual
@@ -4448,12 +4598,6 @@ export interface components {
             note: string;
         };
         /**
-         * Event
-         * @description What a film is hard enough for, in the order in which it comes.
-         * @enum {string}
-         */
-        Event: "touch" | "recoat" | "tape" | "spirit" | "hard";
-        /**
          * JournalOut
          * @description What has been taken, what was refused, what others said since, and what moved.
          *
@@ -4499,6 +4643,7 @@ export interface components {
          * @description A check of a coat: whether it had reached an event of its film, or could be worked, at an age in minutes.
          *
          *     `exact`: it was watched, and came just then; otherwise it is only known to have been so, or not yet so.
+         *     `expected_min`: when it was expected, hopeful, best and careful, with what was learned before in it as `factor`.
          */
         Observed: {
             /** What */
@@ -4512,6 +4657,13 @@ export interface components {
              * @default false
              */
             exact: boolean;
+            /** Expected Min */
+            expected_min?: number[] | null;
+            /**
+             * Factor
+             * @default 1
+             */
+            factor: number;
         };
         /**
          * Refused
@@ -4594,6 +4746,198 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+        };
+        /**
+         * LearnedAll
+         * @description All that was learned, how wide the prior is, and from how many builds.
+         */
+        LearnedAll: {
+            /** Prior */
+            prior: string;
+            /** Builds */
+            builds: number;
+            /** Observations */
+            observations: number;
+            /** Figures */
+            figures: components["schemas"]["LearntOut"][];
+        };
+        /**
+         * LearntFigure
+         * @description A factor on what ships, with the middle 90 % of what it may be, and how many observations stand behind it.
+         *
+         *     `sd`: of its logarithm. `own`: observations of this very paint; the others are of its system.
+         */
+        LearntFigure: {
+            /** Of */
+            of: string;
+            quantity: components["schemas"]["Quantity"];
+            /** Factor */
+            factor: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Sd */
+            sd: number;
+            /** Own */
+            own: number;
+            /** Kin */
+            kin: number;
+        };
+        /**
+         * LearntOut
+         * @description What was learned of a paint or system, in words and figures; `used`: the factor that this build goes by.
+         */
+        LearntOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Is System */
+            is_system: boolean;
+            figure: components["schemas"]["LearntFigure"];
+            /** Bench */
+            bench: string;
+            /** Since */
+            since: string | null;
+            /** Used */
+            used: number | null;
+            /** Here */
+            here: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Quantity
+         * @description What is learned: how slowly a film dries, how thick a mix is, how long hands are on, how many coats it takes.
+         * @enum {string}
+         */
+        Quantity: "drying" | "viscosity" | "pace" | "coats";
+        /**
+         * KeepIn
+         * @description What is said of what was learned: for which bench it holds (none: all), or that it starts anew now.
+         */
+        KeepIn: {
+            /** Id */
+            id: string;
+            /**
+             * Bench
+             * @default
+             */
+            bench: string;
+            /**
+             * Reset
+             * @default false
+             */
+            reset: boolean;
+        };
+        /**
+         * AgainOut
+         * @description The edits that repeat them.
+         */
+        AgainOut: {
+            /** Label */
+            label: string;
+            /** Edits */
+            edits: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * LastTime
+         * @description What was done the last time with a paint or by a technique: in which build, when, how, how it went.
+         */
+        LastTime: {
+            /** Build */
+            build: string;
+            /** Build Name */
+            build_name: string;
+            /** Step */
+            step: string;
+            /** Name */
+            name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Material */
+            material: string;
+            /** Technique */
+            technique: string | null;
+            mix: components["schemas"]["Mix"] | null;
+            /** Pressure Kpa */
+            pressure_kpa: number | null;
+            /** Distance Mm */
+            distance_mm: number | null;
+            /** Passes */
+            passes: number | null;
+            /** Minutes */
+            minutes: number | null;
+            /** Temp C */
+            temp_c: number | null;
+            /** Rh Pct */
+            rh_pct: number | null;
+            /** Wrong */
+            wrong: string[];
+            /** Note */
+            note: string;
+        };
+        /**
+         * TrialAim
+         * @description What a trial can be for, how it is done, what counts as a pass, and what else one would try.
+         */
+        TrialAim: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+            /** How */
+            how: string;
+            /** Passes */
+            passes: string;
+            /** Otherwise */
+            otherwise: string[];
+        };
+        /**
+         * TrialTold
+         * @description A trial that was made before, and where.
+         */
+        TrialTold: {
+            /** Build */
+            build: string;
+            /** Build Name */
+            build_name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            trial: components["schemas"]["TrialDone"];
+            /** Note */
+            note: string;
+        };
+        /**
+         * TrialsOut
+         * @description What a trial can be for, and the trials that were made of this before.
+         */
+        TrialsOut: {
+            /** Aims */
+            aims: components["schemas"]["TrialAim"][];
+            /** Made */
+            made: components["schemas"]["TrialTold"][];
+        };
+        /**
+         * AgainIn
+         * @description Steps of a build to be repeated in another one, after its last step in these zones, as they were really done.
+         */
+        AgainIn: {
+            /** Source */
+            source: string;
+            /** Steps */
+            steps: string[];
+            /** Zones */
+            zones: string[];
         };
         /**
          * CleaningAt
@@ -6962,6 +7306,185 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_learnt_read_learned: {
+        parameters: {
+            query?: {
+                build?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedAll"];
+                };
+            };
+        };
+    };
+    api_learnt_keep_learned: {
+        parameters: {
+            query?: {
+                build?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedAll"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_learnt_learned_edits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgainOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_learnt_read_last: {
+        parameters: {
+            query?: {
+                material?: string;
+                technique?: string;
+                but?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastTime"][];
+                };
+            };
+        };
+    };
+    api_learnt_read_trials: {
+        parameters: {
+            query?: {
+                material?: string;
+                technique?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialsOut"];
+                };
+            };
+        };
+    };
+    api_learnt_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgainOut"];
                 };
             };
             /** @description Not Found */

@@ -11,6 +11,8 @@ import { Unsaved } from "../parts/Save";
 // What is opened later is loaded later; the view before stays until it is there.
 const BuildsView = lazy(async () => ({ default: (await import("../views/builds/BuildsView")).BuildsView }));
 const BenchView = lazy(async () => ({ default: (await import("../views/bench/BenchView")).BenchView }));
+const NowView = lazy(async () => ({ default: (await import("../views/now/NowView")).NowView }));
+const LogView = lazy(async () => ({ default: (await import("../views/log/LogView")).LogView }));
 const HandView = lazy(async () => ({ default: (await import("../views/bench/HandView")).HandView }));
 const SittingsView = lazy(async () => ({
   default: (await import("../views/sittings/SittingsView")).SittingsView,
@@ -69,6 +71,9 @@ function Views() {
           <Route path="/build/:id" element={<PlanView table={false} />} />
           <Route path="/build/:id/table" element={<PlanView table />} />
           <Route path="/build/:id/bench/:step?" element={<BenchView />} />
+          <Route path="/build/:id/now" element={<NowView />} />
+          <Route path="/build/:id/log" element={<LogView />} />
+          <Route path="/log" element={<LogView />} />
           <Route path="/build/:id/sittings" element={<SittingsView />} />
           <Route path="/build/:id/paper/:what/:of?" element={<PaperView />} />
           <Route path="/bench" element={<HandView />} />

@@ -11,7 +11,7 @@ import { useSmall } from "./useSmall";
 // What opens in the head comes after the drawing; until then its button stands there.
 const AirPanel = lazy(async () => ({ default: (await import("./AirPanel")).AirPanel }));
 
-export type View = "rack" | "table" | "bench" | "sittings";
+export type View = "rack" | "table" | "bench" | "sittings" | "log";
 
 const views = (id: string, step?: string) =>
   [
@@ -24,6 +24,8 @@ const views = (id: string, step?: string) =>
       short: "Mix",
     },
     { view: "sittings", to: `/build/${id}/sittings`, words: "Sittings", short: "Sittings" },
+    { view: "now", to: `/build/${id}/now`, words: "Bench", short: "Bench" },
+    { view: "log", to: `/build/${id}/log`, words: "Log", short: "Log" },
     { view: "compendium", to: "/compendium", words: "Compendium", short: "Look up" },
   ] as const;
 

@@ -4,7 +4,7 @@ import type { BuildStore, Shot } from "../../api/store";
 import type { Clockwork } from "../../drawing/time";
 import type { AddAt } from "../../model/add";
 import { Shortcuts } from "../../parts/Shortcuts";
-import { AddStep } from "./AddStep";
+import { AddStep } from "../../parts/AddStep";
 import { BuildSheet } from "./BuildSheet";
 import { OverSheet, type OverAt } from "./OverSheet";
 import { ParkSheet } from "./ParkSheet";

@@ -1,10 +1,10 @@
 /** Type what is in your hand: every material and every kind of work, found by the trade's words. */
 import { useEffect, useMemo, useRef, useState } from "react";
-import { api, type Assessment, type Edit, type Knowledge, type Plan, type Step } from "../../api/client";
-import type { BuildStore } from "../../api/store";
-import { Sheet } from "../../parts/Panel";
-import { items, search, type AddAt, type Item } from "../../model/add";
-import { newId } from "../../model/ids";
+import { api, type Assessment, type Edit, type Knowledge, type Plan, type Step } from "../api/client";
+import type { BuildStore } from "../api/store";
+import { Sheet } from "./Panel";
+import { items, search, type AddAt, type Item } from "../model/add";
+import { newId } from "../model/ids";
 
 export function AddStep(p: {
   known: Knowledge;

@@ -1,0 +1,666 @@
+/** At the bench: the step that is now fills the screen; what dries runs beside it. Everything here works by itself. */
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, type Actual, type Entry, type StepCard } from "../../api/client";
+import { journalOf, useBench, type BenchShot, type JournalStore } from "../../api/journal";
+import { CLOCK } from "../../api/now";
+import { hourCycle } from "../../drawing/time";
+import { told } from "../../drawing/units";
+import {
+  candidates,
+  endOf,
+  happened,
+  meanwhile,
+  running,
+  stateOf,
+  stepNow,
+  type Happened,
+  type Next,
+  type Running,
+} from "../../model/bench";
+import { useSmall } from "../../parts/useSmall";
+import { Otherwise } from "./Otherwise";
+import { Timers } from "./Timers";
+import { Trouble } from "./Trouble";
+import { Wedge } from "./Wedge";
+import { figureText, left, MIN, timerWords, type Wall } from "./words";
+import { useAwake, useSignals, useSignalSettings } from "./useSignals";
+import "./now.css";
+
+const Spot = lazy(async () => ({ default: (await import("./Spot")).Spot }));
+
+const TICK_MS = 500;
+const BACK_MS = 10_000;
+const LEAST_MORE_MIN = 5;
+
+type Last = { entry: Entry; words: string; until: number; step: StepCard };
+
+export function NowView() {
+  const { id = "" } = useParams();
+  const store = journalOf(id);
+  const shot = useBench(store);
+  useEffect(() => {
+    void store.start();
+    return () => store.stop();
+  }, [store]);
+  if (shot.missing)
+    return (
+      <main className="now-whole">
+        <h1 className="text-4xl font-bold">This build is not here</h1>
+        <p className="my-3">{shot.missing}.</p>
+        <Link className="underline" to="/">
+          To the builds
+        </Link>
+      </main>
+    );
+  if (!shot.pack)
+    return (
+      <main className="now-whole" aria-busy={!shot.away}>
+        {shot.away ? (
+          <>
+            <h1 className="text-4xl font-bold">Emvar does not answer</h1>
+            <p className="my-3">
+              {shot.refused ?? "This build was not opened on this device before; it is asked for again."}
+            </p>
+          </>
+        ) : null}
+      </main>
+    );
+  return <AtBench key={id} id={id} store={store} shot={shot} />;
+}
+
+function useNow(): number {
+  const [now, setNow] = useState(() => CLOCK.now());
+  useEffect(() => {
+    const tick = setInterval(() => setNow(CLOCK.now()), TICK_MS);
+    const look = () => setNow(CLOCK.now());
+    document.addEventListener("visibilitychange", look);
+    return () => {
+      clearInterval(tick);
+      document.removeEventListener("visibilitychange", look);
+    };
+  }, []);
+  return now;
+}
+
+function wallOf(zone: string): Wall {
+  const time = new Intl.DateTimeFormat("en-GB", { minute: "2-digit", timeZone: zone, ...hourCycle() });
+  const day = new Intl.DateTimeFormat("en-GB", {
+    weekday: "short",
+    minute: "2-digit",
+    timeZone: zone,
+    ...hourCycle(),
+  });
+  return (at) => (Math.abs(at - CLOCK.now()) < 12 * 60 * MIN ? time : day).format(at).replace(",", "");
+}
+
+function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: BenchShot }) {
+  const pack = shot.pack!;
+  const now = useNow();
+  const small = useSmall();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState(false);
+  const [more, setMore] = useState(false);
+  const [otherwise, setOtherwise] = useState<Last | null>(null);
+  const [spot, setSpot] = useState(false);
+  const [last, setLast] = useState<Last | null>(null);
+  const [signals, setSignals] = useSignalSettings();
+  const awake = useAwake(signals.awake);
+  const wall = useMemo(() => wallOf(pack.timezone), [pack.timezone]);
+  const h = useMemo(() => happened(shot.entries), [shot.entries]);
+  const runs = useMemo(() => running(pack, h, now), [pack, h, now]);
+  const next = useMemo(() => candidates(pack, h, now), [pack, h, now]);
+  useSignals(runs, signals);
+  const here = next.find((n) => n.step.id === chosen) ?? stepNow(next, h, now);
+  const step = here?.step ?? null;
+  const said = last && last.until > now / Math.max(CLOCK.pace, 1) ? last : null;
+
+  /** Says what became of the step, at once; ten seconds to take it back. */
+  const say = (part: Partial<Entry> & Pick<Entry, "said">, words: string, of: StepCard) => {
+    const zones = part.zones ?? openZones(h, of);
+    const entry = store.say({ step: of.id, name: of.name, zones, ...part });
+    setLast({ entry, words, until: CLOCK.now() / Math.max(CLOCK.pace, 1) + BACK_MS, step: of });
+    return entry;
+  };
+
+  if (trouble && step) {
+    const coat = coatOf(pack.steps, h, step);
+    const laid = coat ? (endOf(h, coat) ?? (stateOf(h, coat) === "begun" ? now : null)) : null;
+    return (
+      <Trouble
+        build={id}
+        pack={pack}
+        step={step}
+        coat={coat}
+        age={laid === null ? -1 : (now - laid) / MIN}
+        minute={(now - Date.parse(pack.starts_at)) / MIN}
+        onClose={() => setTrouble(false)}
+        onOff={(fault) => {
+          const of = coat ?? step;
+          say({ said: "wrong", zones: of.zones, fault }, `${of.name}: off again, to be done anew`, of);
+          setTrouble(false);
+          setChosen(of.id);
+        }}
+        onNote={(fault) => {
+          say({ said: "note", zones: step.zones, fault, note: `It stays: ${fault}` }, "Noted", step);
+          setTrouble(false);
+        }}
+      />
+    );
+  }
+  const side = (
+    <aside className="now-side" aria-label="What dries, and what else can be done">
+      <h2>What dries</h2>
+      <Timers
+        runs={runs}
+        pack={pack}
+        now={now}
+        wall={wall}
+        onGo={setChosen}
+        onDry={(r) =>
+          say(
+            {
+              said: "seen",
+              zones: r.timer.zones,
+              observed: seen(r, (now - r.end) / MIN, true),
+            },
+            "Dry: noted, and learned from",
+            pack.steps.find((s) => s.id === r.timer.before)!,
+          )
+        }
+        onNotReady={(r) => notReady(r)}
+      />
+      {here ? <Meanwhile list={meanwhile(next, here, now)} here={here} now={now} onGo={setChosen} /> : null}
+      {next.length > 1 ? (
+        <>
+          <h2 className="mt-5">Also next</h2>
+          <div className="mt-1 grid gap-2">
+            {next
+              .filter((n) => n.step.id !== step?.id)
+              .map((n) => (
+                <button key={n.step.id} type="button" className="now-small text-left" onClick={() => setChosen(n.step.id)}>
+                  {n.step.name}{" "}
+                  <span className="text-ink-2">{n.opensAt > now ? `from ${wall(n.opensAt)}` : "can begin"}</span>
+                </button>
+              ))}
+          </div>
+        </>
+      ) : null}
+    </aside>
+  );
+  function notReady(r: Running) {
+    const age = (now - r.end) / MIN;
+    const wait = Math.max(age * 0.5, LEAST_MORE_MIN);
+    const before = pack.steps.find((s) => s.id === r.timer.before)!;
+    const after = r.timer.after ? pack.steps.find((s) => s.id === r.timer.after) : null;
+    store.say({
+      said: "seen",
+      step: before.id,
+      name: before.name,
+      zones: r.timer.zones,
+      observed: seen(r, age, false),
+    });
+    if (after)
+      say(
+        { said: "not_ready", zones: after.zones, wait_min: wait },
+        `Not ready: looked at again in ${left(wait * MIN)}`,
+        after,
+      );
+    else setLast(null);
+  }
+
+  const state = step ? stateOf(h, step) : "done";
+  const waiting = here !== null && here.opensAt > now && state === "todo";
+  const wedge =
+    (step ? runs.find((r) => r.timer.after === step.id && (r === here?.wait || r.closes[0] !== null)) : null) ??
+    runs[0] ??
+    null;
+  return (
+    <div className="now" data-testid="now" data-step={step?.id ?? ""}>
+      <div className="now-band" aria-hidden="true">
+        <span style={{ background: step?.colour ?? step?.ground ?? "var(--paper)" }} />
+        <span style={{ background: step?.ground ?? "var(--paper-2)" }} />
+      </div>
+      <main className="now-main" id="main" tabIndex={-1}>
+        <div className="now-top">
+          <Link to={`/build/${id}`} className="now-small inline-flex items-center" aria-label={`To the rack of ${pack.build}`}>
+            ◂ {pack.build}
+          </Link>
+          <span className="whitespace-nowrap" data-testid="wall">
+            {wall(now)}
+            {CLOCK.pace !== 1 ? ` · time runs ${CLOCK.pace} times` : ""}
+          </span>
+          <span role="status" data-testid="kept" className="text-ink-2">
+            {shot.away
+              ? shot.unsent
+                ? `server away: ${shot.unsent} kept here`
+                : "server away: goes on by itself"
+              : shot.unsent
+                ? "sending"
+                : ""}
+          </span>
+          <button type="button" className="now-small ml-auto" aria-expanded={more} onClick={() => setMore(!more)}>
+            More
+          </button>
+        </div>
+        {more ? (
+          <More
+            step={step}
+            h={h}
+            away={shot.away}
+            signals={signals}
+            awake={awake}
+            onSignals={setSignals}
+            onSay={(part, words) => step && say(part, words, step)}
+            onSpot={() => setSpot(true)}
+            onOtherwise={() =>
+              step && setOtherwise({ entry: { id: "", said: "note", at: "", written_at: "" }, words: "", until: 0, step })
+            }
+            build={id}
+          />
+        ) : null}
+        {shot.refused ? (
+          <p role="alert" className="now-safe">
+            Not taken: {shot.refused}.{" "}
+            <button type="button" className="underline" onClick={() => store.heard()}>
+              OK
+            </button>
+          </p>
+        ) : null}
+        {step ? (
+          <StepNow step={step} here={here!} state={state} now={now} wall={wall} h={h} onSay={(p, w) => say(p, w, step)} />
+        ) : (
+          <div className="py-10" data-testid="all-done">
+            <h1>{pack.steps.length ? "Everything is done" : "Nothing is planned yet"}</h1>
+            <p className="mt-4">
+              {pack.steps.length ? (
+                <Link className="underline" to={`/build/${id}/log`}>
+                  Look at what was done
+                </Link>
+              ) : (
+                <Link className="underline" to={`/build/${id}`}>
+                  Add the first step on the rack
+                </Link>
+              )}
+            </p>
+          </div>
+        )}
+        {side}
+      </main>
+      {side}
+      <section className="now-wedge" aria-label="The window">
+        {wedge ? (
+          <>
+            <Wedge
+              r={wedge}
+              coat={pack.steps.find((s) => s.id === wedge.timer.before)}
+              now={now}
+              wall={wall}
+              small={small}
+            />
+            <p className="leading-tight" data-testid="window">
+              <WedgeWords r={wedge} now={now} wall={wall} />
+            </p>
+          </>
+        ) : (
+          <p className="text-lg text-ink-2">No window runs.</p>
+        )}
+      </section>
+      <div className="now-acts">
+        {said ? (
+          <div className="now-said" role="status">
+            <span className="mr-auto">{said.words}</span>
+            {said.entry.said === "done" ? (
+              <button type="button" onClick={() => setOtherwise(said)}>
+                It was otherwise
+              </button>
+            ) : null}
+            <button
+              type="button"
+              onClick={() => {
+                store.takeBack(said.entry.id);
+                setLast(null);
+              }}
+            >
+              Take back
+            </button>
+          </div>
+        ) : shot.moved.length ? (
+          <div className="now-said" role="status" data-testid="moved">
+            <span className="mr-auto">{movedWords(shot.moved, wall, Date.parse(pack.starts_at))}</span>
+            <button type="button" onClick={() => store.heard()}>
+              OK
+            </button>
+          </div>
+        ) : null}
+        <button
+          type="button"
+          data-testid="main-act"
+          disabled={!step}
+          onClick={() => {
+            if (!step) return;
+            if (state === "paused") say({ said: "resumed", zones: step.zones }, `${step.name}: going on`, step);
+            else if (state === "begun") {
+              const entry = say({ said: "done" }, `${step.name}: done as planned`, step);
+              void measured(step).then((a) => a && store.say({ ...entry, id: crypto.randomUUID(), corrects: entry.id, actual: a, written_at: CLOCK.iso() }));
+              setChosen(null);
+            } else say({ said: "begun", zones: step.zones }, `${step.name}: begun`, step);
+          }}
+        >
+          {state === "paused" ? "Go on" : state === "begun" ? "Done" : waiting ? "Begin all the same" : "Begin"}
+        </button>
+        <button type="button" data-testid="wrong-act" disabled={!step} onClick={() => setTrouble(true)}>
+          Something’s wrong
+        </button>
+      </div>
+      {otherwise ? (
+        <Otherwise
+          step={otherwise.step}
+          actual={otherwise.entry.actual ?? EMPTY}
+          note={otherwise.entry.note ?? ""}
+          onClose={() => setOtherwise(null)}
+          onPicture={(file) =>
+            void store.picture(file, { step: otherwise.step.id, zones: otherwise.step.zones, name: otherwise.step.name })
+          }
+          onKeep={(actual, note) => {
+            const was = otherwise.entry;
+            if (was.id)
+              store.say({ ...was, id: crypto.randomUUID(), corrects: was.id, actual, note, as_planned: false, written_at: CLOCK.iso() });
+            else
+              store.say({ said: "note", step: otherwise.step.id, zones: otherwise.step.zones, name: otherwise.step.name, actual, note, as_planned: false });
+            setOtherwise(null);
+            setLast(null);
+          }}
+        />
+      ) : null}
+      {spot ? (
+        <Suspense fallback={null}>
+          <Spot build={id} after={step} onClose={() => setSpot(false)} />
+        </Suspense>
+      ) : null}
+    </div>
+  );
+}
+
+/** A check of a film at an age, with what was expected of it. */
+const seen = (r: Running, age_min: number, reached: boolean) => ({
+  what: r.timer.shows,
+  reached,
+  exact: reached,
+  age_min,
+  expected_min: r.timer.opens,
+  factor: r.timer.factor,
+});
+
+const EMPTY: Actual = { by_instrument: [] };
+
+function WedgeWords({ r, now, wall }: { r: Running; now: number; wall: Wall }) {
+  const said = timerWords(r, now, wall);
+  return (
+    <>
+      <strong>{r.timer.after ? r.name : `${r.name}, dry to the touch`}: {said.phase}</strong>, {said.rest}
+    </>
+  );
+}
+
+/** Zones of a step that are not done yet. */
+function openZones(h: Happened, step: StepCard): string[] {
+  return step.zones.filter((z) => !["done", "skipped"].includes(h.state.get(`${step.id}~${z}`)?.state ?? ""));
+}
+
+/** The coat that a fault is about: the step's own where it lies there, else what it works on, else what was laid last. */
+function coatOf(steps: StepCard[], h: Happened, step: StepCard): StepCard | null {
+  const own = step.kind === "coat" && stateOf(h, step) !== "todo" ? step : null;
+  const acted = steps.find((s) => s.id === step.acts_on) ?? null;
+  const below = steps
+    .slice(0, steps.indexOf(step))
+    .reverse()
+    .find((s) => s.kind === "coat" && stateOf(h, s) === "done" && s.zones.some((z) => step.zones.includes(z)));
+  return own ?? acted ?? below ?? null;
+}
+
+/** What the instruments measured of a sprayed step, where they can be asked and trusted. */
+async function measured(step: StepCard): Promise<Actual | null> {
+  if (!step.figures.some((f) => f.kind === "kpa")) return null;
+  try {
+    const { data } = await api.GET("/api/instruments");
+    const actual: Actual = { by_instrument: [] };
+    const names: string[] = [];
+    for (const i of data ?? []) {
+      if (!i.trusted) continue;
+      const v = i.values as Record<string, number>;
+      if (typeof v.gauge_kpa === "number" && v.gauge_kpa >= 5) {
+        actual.pressure_kpa = v.gauge_kpa;
+        names.push(i.name);
+      }
+      if (typeof v.temp_c === "number") {
+        actual.temp_c = v.temp_c;
+        if (typeof v.rh_pct === "number") actual.rh_pct = v.rh_pct;
+        names.push(i.name);
+      }
+    }
+    return names.length ? { ...actual, by_instrument: names } : null;
+  } catch {
+    return null;
+  }
+}
+
+function movedWords(moved: BenchShot["moved"], wall: Wall, start: number): string {
+  const first = moved.find((m) => m.after_min !== null);
+  if (!first) return "The schedule followed.";
+  const others = moved.length - 1;
+  return `“${first.name}” moves to ${wall(start + first.after_min! * MIN)}${others ? `, and ${others} more with it` : ""}`;
+}
+
+function StepNow(p: {
+  step: StepCard;
+  here: Next;
+  state: string;
+  now: number;
+  wall: Wall;
+  h: Happened;
+  onSay: (part: Partial<Entry> & Pick<Entry, "said">, words: string) => void;
+}) {
+  const { step, here, now } = p;
+  const age = [...step.zones].map((z) => p.h.state.get(`${step.id}~${z}`)).find((s) => s?.state === "begun");
+  const off = step.takes_off.filter((t) => t.from_min <= (age ? (now - age.at) / MIN : 0)).at(-1);
+  const counted = p.h.sections.get(step.id) ?? 0;
+  const open = openZones(p.h, step);
+  const sprayed = step.figures.some((f) => f.kind === "kpa");
+  return (
+    <>
+      <h1>
+        {step.verb}: {step.name}
+      </h1>
+      <p className="text-ink-2">
+        {step.zone_names.join(", ")}
+        {p.state === "begun" && age ? ` · begun ${p.wall(age.began)}` : ""}
+        {p.state === "paused" ? " · paused" : ""}
+        {p.state === "wrong" ? " · to be done anew" : ""}
+      </p>
+      {here.opensAt > now && p.state === "todo" ? (
+        <p className="mt-2 font-semibold" data-testid="not-yet">
+          Too early: from {p.wall(here.opensAt)}, in {left(here.opensAt - now)}
+        </p>
+      ) : null}
+      <div className="now-figures" data-testid="figures">
+        {step.figures.map((f, i) => (
+          <div key={i} className="now-figure">
+            <b>{figureText(f)}</b>
+            <span>{f.words}</span>
+          </div>
+        ))}
+      </div>
+      {step.mix.length ? (
+        <p className="now-pours" data-testid="pours">
+          {step.mix.map((m) => (
+            <span key={m.material} className="whitespace-nowrap">
+              <span className="swatch" style={{ background: m.colour ?? "var(--paper)" }} />
+              {m.name} {m.drops !== null ? `${m.drops} drops` : `${m.ml.toFixed(1)} mL`}
+            </span>
+          ))}
+        </p>
+      ) : null}
+      {step.sections > 1 && p.state === "begun" ? (
+        <div className="now-row mt-3 items-center">
+          <button
+            type="button"
+            className="now-big"
+            disabled={counted >= step.sections}
+            onClick={() =>
+              p.onSay(
+                { said: "section", zones: step.zones, section: counted + 1, sections: step.sections },
+                `Section ${counted + 1} of ${step.sections}`,
+              )
+            }
+          >
+            Section {Math.min(counted + 1, step.sections)} of {step.sections} is done
+          </button>
+        </div>
+      ) : null}
+      {open.length > 1 && p.state === "begun" ? (
+        <div className="now-row mt-3" aria-label="Zone by zone">
+          {open.map((z) => (
+            <button
+              key={z}
+              type="button"
+              className="now-small"
+              onClick={() =>
+                p.onSay({ said: "done", zones: [z] }, `${step.name}: ${step.zone_names[step.zones.indexOf(z)]} is done`)
+              }
+            >
+              {step.zone_names[step.zones.indexOf(z)]} is done
+            </button>
+          ))}
+        </div>
+      ) : null}
+      <p className="now-safe" data-testid="safety">
+        {told(step.cautions[0] ?? "Air the room; gloves; lids on. The product’s data sheet comes first.")}
+      </p>
+      <div className="now-lines">
+        {step.lines.length ? (
+          <section>
+            <h2>{sprayed ? "How" : "With"}</h2>
+            {step.lines.map((line) => (
+              <p key={line}>{told(line)}</p>
+            ))}
+          </section>
+        ) : null}
+        <Line head="Before you start" text={step.before} />
+        <Line head="Look for" text={step.look} />
+        <Line head="Trap" text={step.traps[0] ?? ""} />
+        <Line head="Takes it off now" text={off?.sentence ?? ""} />
+        {step.clash ? <Line head="The plan warns" text={step.clash} /> : null}
+        {step.cautions.length > 1 ? <Line head="And" text={step.cautions.slice(1).join(" ")} /> : null}
+        {step.traps.length > 1 ? <Line head="More traps" text={step.traps.slice(1).join("; ")} /> : null}
+      </div>
+    </>
+  );
+}
+
+function Line({ head, text }: { head: string; text: string }) {
+  if (!text) return null;
+  return (
+    <section>
+      <h2>{head}</h2>
+      <p>{told(text)}</p>
+    </section>
+  );
+}
+
+function Meanwhile(p: { list: Next[]; here: Next; now: number; onGo: (step: string) => void }) {
+  if (p.here.opensAt <= p.now) return null;
+  return (
+    <div data-testid="meanwhile">
+      <h2 className="mt-5">Meanwhile</h2>
+      {p.list.length ? (
+        <div className="mt-1 grid gap-2">
+          {p.list.slice(0, 3).map((n) => (
+            <button key={n.step.id} type="button" className="now-small text-left" onClick={() => p.onGo(n.step.id)}>
+              {n.step.name}, {left(n.step.minutes * MIN)}
+            </button>
+          ))}
+        </div>
+      ) : (
+        <p className="text-xl">Clean the airbrush, rinse brushes, look at the references, take a picture.</p>
+      )}
+    </div>
+  );
+}
+
+function More(p: {
+  build: string;
+  step: StepCard | null;
+  h: Happened;
+  away: boolean;
+  signals: ReturnType<typeof useSignalSettings>[0];
+  awake: boolean;
+  onSignals: ReturnType<typeof useSignalSettings>[1];
+  onSay: (part: Partial<Entry> & Pick<Entry, "said">, words: string) => void;
+  onSpot: () => void;
+  onOtherwise: () => void;
+}) {
+  const { step } = p;
+  const state = step ? stateOf(p.h, step) : "done";
+  const { last } = p.h;
+  return (
+    <div className="now-row my-2" data-testid="more">
+      {step && state === "begun" ? (
+        <button type="button" className="now-small" onClick={() => p.onSay({ said: "paused", zones: step.zones }, `${step.name}: paused`)}>
+          Pause
+        </button>
+      ) : null}
+      {step && state === "todo" ? (
+        <button
+          type="button"
+          className="now-small"
+          onClick={() => p.onSay({ said: "done" }, `${step.name}: done already`)}
+        >
+          Done already
+        </button>
+      ) : null}
+      {step ? (
+        <button type="button" className="now-small" onClick={() => p.onSay({ said: "skipped" }, `${step.name}: skipped`)}>
+          Skip it
+        </button>
+      ) : null}
+      {last?.step && last.said === "done" ? (
+        <button
+          type="button"
+          className="now-small"
+          onClick={() => p.onSay({ said: "again", step: last.step!, name: last.name ?? "", zones: last.zones ?? [] }, `${last.name}: to be done again`)}
+        >
+          Do “{last.name}” again
+        </button>
+      ) : null}
+      <button type="button" className="now-small" disabled={!step} onClick={p.onOtherwise}>
+        Note, picture, figures
+      </button>
+      <button type="button" className="now-small" disabled={p.away} onClick={p.onSpot}>
+        Add a step here
+      </button>
+      {(
+        [
+          ["sound", "Sound"],
+          ["shake", "Vibration"],
+          ["awake", p.awake ? "Screen stays awake" : "Screen awake: not in this browser"],
+        ] as const
+      ).map(([key, words]) => (
+        <button
+          key={key}
+          type="button"
+          className="now-small"
+          aria-pressed={p.signals[key]}
+          disabled={key === "awake" && !p.awake}
+          onClick={() => p.onSignals({ [key]: !p.signals[key] })}
+        >
+          {words}
+          {p.signals[key] && !(key === "awake" && !p.awake) ? " ✓" : ""}
+        </button>
+      ))}
+      <Link className="now-small inline-flex items-center" to={`/build/${p.build}/log`}>
+        Logbook
+      </Link>
+    </div>
+  );
+}

@@ -1,0 +1,84 @@
+/** The windows that run, what closes first on top: phase, both edges, the check that proves it. */
+import { useState } from "react";
+import { told } from "../../drawing/units";
+import type { Pack } from "../../api/client";
+import type { Running } from "../../model/bench";
+import { timerWords, type Wall } from "./words";
+import { Wedge } from "./Wedge";
+
+export function Timers(p: {
+  runs: Running[];
+  pack: Pack;
+  now: number;
+  wall: Wall;
+  onNotReady: (r: Running) => void;
+  onDry: (r: Running) => void;
+  onGo: (step: string) => void;
+}) {
+  const [open, setOpen] = useState<string | null>(null);
+  if (!p.runs.length)
+    return <p className="text-lg text-ink-2">Nothing dries. A timer starts when a coat is done.</p>;
+  return (
+    <ul data-testid="timers">
+      {p.runs.map((r) => {
+        const said = timerWords(r, p.now, p.wall);
+        const coat = p.pack.steps.find((s) => s.id === r.timer.before);
+        const names = coat && coat.zones.length > 2 ? `${coat.zones.length} zones` : coat?.zone_names.join(", ");
+        return (
+          <li key={r.timer.id} data-timer={r.timer.id}>
+            <button
+              type="button"
+              className="now-timer"
+              aria-expanded={open === r.timer.id}
+              onClick={() => setOpen(open === r.timer.id ? null : r.timer.id)}
+            >
+              <strong>
+                {r.timer.after ? r.name : `${r.name}: dry to the touch`}
+                <span className="font-normal text-ink-2">
+                  {" "}
+                  {r.timer.after ? `after ${coat?.name}, ` : ""}
+                  {names}
+                </span>
+              </strong>
+              <Wedge r={r} coat={coat} now={p.now} wall={p.wall} small />
+              <p>
+                <strong className="inline">{said.phase}</strong>: {said.rest}
+              </p>
+            </button>
+            {open === r.timer.id || r.phase === "opens" || r.phase === "easy" ? (
+              <div className="mt-1 text-xl">
+                <p className="text-lg">Proof: {told(r.timer.check)}</p>
+                <div className="now-row mt-1">
+                  {r.timer.after ? (
+                    <>
+                      <button type="button" className="now-small" onClick={() => p.onGo(r.timer.after!)}>
+                        Go to it
+                      </button>
+                      {r.phase === "easy" || r.phase === "opens" ? (
+                        <button type="button" className="now-small" onClick={() => p.onNotReady(r)}>
+                          Not ready yet
+                        </button>
+                      ) : null}
+                    </>
+                  ) : (
+                    <>
+                      <button type="button" className="now-small" onClick={() => p.onDry(r)}>
+                        It is dry now
+                      </button>
+                      <button type="button" className="now-small" onClick={() => p.onNotReady(r)}>
+                        Still wet
+                      </button>
+                    </>
+                  )}
+                </div>
+                {open === r.timer.id && r.timer.if_not ? (
+                  <p className="mt-1 text-lg text-ink-2">If it fails: {told(r.timer.if_not)}</p>
+                ) : null}
+              </div>
+            ) : null}
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
