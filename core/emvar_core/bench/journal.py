@@ -102,8 +102,8 @@ class TrialDone(Model):
 class Entry(Model):
     """One thing that was said of a build, once, by one device. `corrects`: the entry that it takes the place of.
 
-    `at`: when it happened; `began_at`: when what is done began; `written_at`: when it was said. `step` and `zones` are
-    the plan's as they then were, `name` is what the step was called.
+    `at`: when it happened; `began_at`: when what is done began; `planned_at`: when it was to begin, as things stood;
+    `written_at`: when it was said. `step` and `zones` are the plan's as they then were, `name` what it was called.
     """
 
     id: EntryId
@@ -115,6 +115,7 @@ class Entry(Model):
     zones: Annotated[list[Id], Field(max_length=64)] = []
     name: Annotated[str, StringConstraints(max_length=120)] = ""
     began_at: Instant | None = None
+    planned_at: Instant | None = None
     corrects: EntryId | None = None
     as_planned: bool = True
     actual: Actual | None = None

@@ -124,7 +124,10 @@ class StateAge(Model):
 
 
 class StepCard(Model):
-    """A step as it is done. `ground` and `colour` make the band at the edge; `states` are the film's, by age."""
+    """A step as it is done. `planned_min`: when it is to begin, minutes since the build's start.
+
+    `ground` and `colour` make the band at the edge; `states` are the film's, by age.
+    """
 
     id: str
     kind: str
@@ -146,6 +149,7 @@ class StepCard(Model):
     cautions: list[str]
     takes_off: list[TakesOff]
     sections: int
+    planned_min: float
     minutes: float
     wait_min: float
     acts_on: str | None
@@ -250,6 +254,7 @@ def _card(k: Knowledge, plan: Plan, a: Assessment, step: AnyStep, whole: bool) -
         cautions=_cautions(a, step),
         takes_off=_takes_off(plan, a, step, first) if whole else [],
         sections=sections,
+        planned_min=round(a.times[step.id].start_min, 1),
         minutes=step.hands_on_min,
         wait_min=step.wait_min,
         acts_on=step.acts_on if isinstance(step, WorkingStep) else None,

@@ -58,6 +58,11 @@ export type StepCard = S["StepCard"];
 export type Timer = S["TimerOut"];
 export type MovedOut = S["MovedOut"];
 export type Actual = S["Actual"];
+export type LogRow = S["LogRow"];
+export type LogOut = S["LogOut"];
+export type LearnedAll = S["LearnedAll"];
+export type LastTime = S["LastTime"];
+export type TrialAim = S["TrialAim"];
 /** An entry of the journal; what is left out is as usual. */
 export type Entry = Pick<S["Entry"], "id" | "said" | "at" | "written_at"> & Partial<S["Entry"]>;
 export type Said = S["Said"];

@@ -1038,6 +1038,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read All
+         * @description The logbook over all builds.
+         */
+        get: operations["api_logbook_read_all"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Log
+         * @description The logbook of a build.
+         */
+        get: operations["api_logbook_read_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/log.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read File
+         * @description The logbook as a file: Markdown with its pictures in a zip file, CSV or JSON.
+         */
+        get: operations["api_logbook_read_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build_id}/sittings": {
         parameters: {
             query?: never;
@@ -4392,7 +4452,9 @@ export interface components {
         };
         /**
          * StepCard
-         * @description A step as it is done. `ground` and `colour` make the band at the edge; `states` are the film's, by age.
+         * @description A step as it is done. `planned_min`: when it is to begin, minutes since the build's start.
+         *
+         *     `ground` and `colour` make the band at the edge; `states` are the film's, by age.
          */
         StepCard: {
             /** Id */
@@ -4435,6 +4497,8 @@ export interface components {
             takes_off: components["schemas"]["TakesOff"][];
             /** Sections */
             sections: number;
+            /** Planned Min */
+            planned_min: number;
             /** Minutes */
             minutes: number;
             /** Wait Min */
@@ -4532,8 +4596,8 @@ export interface components {
          * Entry
          * @description One thing that was said of a build, once, by one device. `corrects`: the entry that it takes the place of.
          *
-         *     `at`: when it happened; `began_at`: when what is done began; `written_at`: when it was said. `step` and `zones` are
-         *     the plan's as they then were, `name` is what the step was called.
+         *     `at`: when it happened; `began_at`: when what is done began; `planned_at`: when it was to begin, as things stood;
+         *     `written_at`: when it was said. `step` and `zones` are the plan's as they then were, `name` what it was called.
          */
         Entry: {
             /** Id */
@@ -4568,6 +4632,8 @@ export interface components {
             name: string;
             /** Began At */
             began_at?: string | null;
+            /** Planned At */
+            planned_at?: string | null;
             /** Corrects */
             corrects?: string | null;
             /**
@@ -4938,6 +5004,99 @@ export interface components {
             steps: string[];
             /** Zones */
             zones: string[];
+        };
+        /**
+         * LogOut
+         * @description The rows of a logbook, in the order in which they happened; `zones`: each build's time zone.
+         */
+        LogOut: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["LogRow"][];
+            /** Timezones */
+            timezones: {
+                [key: string]: string;
+            };
+            /** Starts */
+            starts: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * LogRow
+         * @description One thing that happened. `late_min`: later than planned; `core`: the first zone's core as it then was.
+         */
+        LogRow: {
+            /** Id */
+            id: string;
+            /** Build */
+            build: string;
+            /** Build Name */
+            build_name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Began At */
+            began_at: string | null;
+            /** Planned At */
+            planned_at: string | null;
+            /** Late Min */
+            late_min: number | null;
+            /** Sitting */
+            sitting: number;
+            said: components["schemas"]["Said"];
+            /** Words */
+            words: string;
+            /** Step */
+            step: string | null;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Zones */
+            zones: string[];
+            /** Zone Names */
+            zone_names: string[];
+            /** Material */
+            material: string | null;
+            /** Material Name */
+            material_name: string;
+            /** Technique */
+            technique: string | null;
+            /** Colour */
+            colour: string | null;
+            /** Mix */
+            mix: string;
+            actual: components["schemas"]["Actual"] | null;
+            /** As Planned */
+            as_planned: boolean;
+            /** Fault */
+            fault: string;
+            /** Note */
+            note: string;
+            /** Picture */
+            picture: string | null;
+            /** Core */
+            core: components["schemas"]["Slice"][];
+            /** Device */
+            device: string;
+        };
+        /**
+         * Slice
+         * @description A coat of a core as it was at a moment: its colour, how thick, how much of the zone it covers.
+         */
+        Slice: {
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+            /** Film Um */
+            film_um: number;
+            /** Coverage */
+            coverage: number;
         };
         /**
          * CleaningAt
@@ -7498,6 +7657,80 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_logbook_read_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
+                };
+            };
+        };
+    };
+    api_logbook_read_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_logbook_read_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+                kind: "md" | "csv" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,10 +1,16 @@
-/** Whether there is room for a call-out in the rack and for drawings side by side; else things stand below each other. */
+/** Whether the screen is too narrow for several cores side by side, or wide enough for a column beside what fills it. */
 import { useSyncExternalStore } from "react";
 
-const NARROW = matchMedia("(max-width: 899.9px)");
-const listen = (heard: () => void) => {
-  NARROW.addEventListener("change", heard);
-  return () => NARROW.removeEventListener("change", heard);
-};
+function watch(query: string) {
+  const media = window.matchMedia(query);
+  const subscribe = (f: () => void) => {
+    media.addEventListener("change", f);
+    return () => media.removeEventListener("change", f);
+  };
+  return { subscribe, matches: () => media.matches };
+}
 
-export const useSmall = () => useSyncExternalStore(listen, () => NARROW.matches);
+const small = watch("(max-width: 899.9px)");
+const wide = watch("(min-width: 1100px)");
+export const useSmall = () => useSyncExternalStore(small.subscribe, small.matches);
+export const useWide = () => useSyncExternalStore(wide.subscribe, wide.matches);

@@ -18,7 +18,7 @@ import {
   type Next,
   type Running,
 } from "../../model/bench";
-import { useSmall } from "../../parts/useSmall";
+import { useSmall, useWide } from "../../parts/useSmall";
 import { Otherwise } from "./Otherwise";
 import { Timers } from "./Timers";
 import { Trouble } from "./Trouble";
@@ -98,6 +98,7 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
   const pack = shot.pack!;
   const now = useNow();
   const small = useSmall();
+  const wide = useWide();
   const [chosen, setChosen] = useState<string | null>(null);
   const [trouble, setTrouble] = useState(false);
   const [more, setMore] = useState(false);
@@ -118,7 +119,9 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
   /** Says what became of the step, at once; ten seconds to take it back. */
   const say = (part: Partial<Entry> & Pick<Entry, "said">, words: string, of: StepCard) => {
     const zones = part.zones ?? openZones(h, of);
-    const entry = store.say({ step: of.id, name: of.name, zones, ...part });
+    const planned_at = new Date(Date.parse(pack.starts_at) + of.planned_min * MIN).toISOString();
+    const first = part.said === "begun" || part.said === "done" ? { planned_at } : {};
+    const entry = store.say({ step: of.id, name: of.name, zones, ...first, ...part });
     setLast({ entry, words, until: CLOCK.now() / Math.max(CLOCK.pace, 1) + BACK_MS, step: of });
     return entry;
   };
@@ -148,6 +151,27 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
       />
     );
   }
+  const notReady = (r: Running) => {
+    const age = (now - r.end) / MIN;
+    const wait = Math.max(age * 0.5, LEAST_MORE_MIN);
+    const before = pack.steps.find((s) => s.id === r.timer.before)!;
+    const after = r.timer.after ? pack.steps.find((s) => s.id === r.timer.after) : null;
+    store.say({
+      said: "seen",
+      step: before.id,
+      name: before.name,
+      zones: r.timer.zones,
+      observed: seen(r, age, false),
+    });
+    if (after)
+      say(
+        { said: "not_ready", zones: after.zones, wait_min: wait },
+        `Not ready: looked at again in ${left(wait * MIN)}`,
+        after,
+      );
+    else setLast(null);
+  };
+
   const side = (
     <aside className="now-side" aria-label="What dries, and what else can be done">
       <h2>What dries</h2>
@@ -178,9 +202,16 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
             {next
               .filter((n) => n.step.id !== step?.id)
               .map((n) => (
-                <button key={n.step.id} type="button" className="now-small text-left" onClick={() => setChosen(n.step.id)}>
+                <button
+                  key={n.step.id}
+                  type="button"
+                  className="now-small text-left"
+                  onClick={() => setChosen(n.step.id)}
+                >
                   {n.step.name}{" "}
-                  <span className="text-ink-2">{n.opensAt > now ? `from ${wall(n.opensAt)}` : "can begin"}</span>
+                  <span className="text-ink-2">
+                    {n.opensAt > now ? `from ${wall(n.opensAt)}` : "can begin"}
+                  </span>
                 </button>
               ))}
           </div>
@@ -188,31 +219,12 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
       ) : null}
     </aside>
   );
-  function notReady(r: Running) {
-    const age = (now - r.end) / MIN;
-    const wait = Math.max(age * 0.5, LEAST_MORE_MIN);
-    const before = pack.steps.find((s) => s.id === r.timer.before)!;
-    const after = r.timer.after ? pack.steps.find((s) => s.id === r.timer.after) : null;
-    store.say({
-      said: "seen",
-      step: before.id,
-      name: before.name,
-      zones: r.timer.zones,
-      observed: seen(r, age, false),
-    });
-    if (after)
-      say(
-        { said: "not_ready", zones: after.zones, wait_min: wait },
-        `Not ready: looked at again in ${left(wait * MIN)}`,
-        after,
-      );
-    else setLast(null);
-  }
-
   const state = step ? stateOf(h, step) : "done";
   const waiting = here !== null && here.opensAt > now && state === "todo";
   const wedge =
-    (step ? runs.find((r) => r.timer.after === step.id && (r === here?.wait || r.closes[0] !== null)) : null) ??
+    (step
+      ? runs.find((r) => r.timer.after === step.id && (r === here?.wait || r.closes[0] !== null))
+      : null) ??
     runs[0] ??
     null;
   return (
@@ -223,7 +235,11 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
       </div>
       <main className="now-main" id="main" tabIndex={-1}>
         <div className="now-top">
-          <Link to={`/build/${id}`} className="now-small inline-flex items-center" aria-label={`To the rack of ${pack.build}`}>
+          <Link
+            to={`/build/${id}`}
+            className="now-small inline-flex items-center"
+            aria-label={`To the rack of ${pack.build}`}
+          >
             ◂ {pack.build}
           </Link>
           <span className="whitespace-nowrap" data-testid="wall">
@@ -239,7 +255,12 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
                 ? "sending"
                 : ""}
           </span>
-          <button type="button" className="now-small ml-auto" aria-expanded={more} onClick={() => setMore(!more)}>
+          <button
+            type="button"
+            className="now-small ml-auto"
+            aria-expanded={more}
+            onClick={() => setMore(!more)}
+          >
             More
           </button>
         </div>
@@ -254,7 +275,13 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
             onSay={(part, words) => step && say(part, words, step)}
             onSpot={() => setSpot(true)}
             onOtherwise={() =>
-              step && setOtherwise({ entry: { id: "", said: "note", at: "", written_at: "" }, words: "", until: 0, step })
+              step &&
+              setOtherwise({
+                entry: { id: "", said: "note", at: "", written_at: "" },
+                words: "",
+                until: 0,
+                step,
+              })
             }
             build={id}
           />
@@ -268,7 +295,15 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
           </p>
         ) : null}
         {step ? (
-          <StepNow step={step} here={here!} state={state} now={now} wall={wall} h={h} onSay={(p, w) => say(p, w, step)} />
+          <StepNow
+            step={step}
+            here={here!}
+            state={state}
+            now={now}
+            wall={wall}
+            h={h}
+            onSay={(p, w) => say(p, w, step)}
+          />
         ) : (
           <div className="py-10" data-testid="all-done">
             <h1>{pack.steps.length ? "Everything is done" : "Nothing is planned yet"}</h1>
@@ -285,9 +320,9 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
             </p>
           </div>
         )}
-        {side}
+        {wide ? null : side}
       </main>
-      {side}
+      {wide ? side : null}
       <section className="now-wedge" aria-label="The window">
         {wedge ? (
           <>
@@ -339,15 +374,32 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
           disabled={!step}
           onClick={() => {
             if (!step) return;
-            if (state === "paused") say({ said: "resumed", zones: step.zones }, `${step.name}: going on`, step);
+            if (state === "paused")
+              say({ said: "resumed", zones: step.zones }, `${step.name}: going on`, step);
             else if (state === "begun") {
               const entry = say({ said: "done" }, `${step.name}: done as planned`, step);
-              void measured(step).then((a) => a && store.say({ ...entry, id: crypto.randomUUID(), corrects: entry.id, actual: a, written_at: CLOCK.iso() }));
+              void measured(step).then(
+                (a) =>
+                  a &&
+                  store.say({
+                    ...entry,
+                    id: crypto.randomUUID(),
+                    corrects: entry.id,
+                    actual: a,
+                    written_at: CLOCK.iso(),
+                  }),
+              );
               setChosen(null);
             } else say({ said: "begun", zones: step.zones }, `${step.name}: begun`, step);
           }}
         >
-          {state === "paused" ? "Go on" : state === "begun" ? "Done" : waiting ? "Begin all the same" : "Begin"}
+          {state === "paused"
+            ? "Go on"
+            : state === "begun"
+              ? "Done"
+              : waiting
+                ? "Begin all the same"
+                : "Begin"}
         </button>
         <button type="button" data-testid="wrong-act" disabled={!step} onClick={() => setTrouble(true)}>
           Something’s wrong
@@ -360,14 +412,34 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
           note={otherwise.entry.note ?? ""}
           onClose={() => setOtherwise(null)}
           onPicture={(file) =>
-            void store.picture(file, { step: otherwise.step.id, zones: otherwise.step.zones, name: otherwise.step.name })
+            void store.picture(file, {
+              step: otherwise.step.id,
+              zones: otherwise.step.zones,
+              name: otherwise.step.name,
+            })
           }
           onKeep={(actual, note) => {
             const was = otherwise.entry;
             if (was.id)
-              store.say({ ...was, id: crypto.randomUUID(), corrects: was.id, actual, note, as_planned: false, written_at: CLOCK.iso() });
+              store.say({
+                ...was,
+                id: crypto.randomUUID(),
+                corrects: was.id,
+                actual,
+                note,
+                as_planned: false,
+                written_at: CLOCK.iso(),
+              });
             else
-              store.say({ said: "note", step: otherwise.step.id, zones: otherwise.step.zones, name: otherwise.step.name, actual, note, as_planned: false });
+              store.say({
+                said: "note",
+                step: otherwise.step.id,
+                zones: otherwise.step.zones,
+                name: otherwise.step.name,
+                actual,
+                note,
+                as_planned: false,
+              });
             setOtherwise(null);
             setLast(null);
           }}
@@ -398,7 +470,10 @@ function WedgeWords({ r, now, wall }: { r: Running; now: number; wall: Wall }) {
   const said = timerWords(r, now, wall);
   return (
     <>
-      <strong>{r.timer.after ? r.name : `${r.name}, dry to the touch`}: {said.phase}</strong>, {said.rest}
+      <strong>
+        {r.timer.after ? r.name : `${r.name}, dry to the touch`}: {said.phase}
+      </strong>
+      , {said.rest}
     </>
   );
 }
@@ -415,7 +490,9 @@ function coatOf(steps: StepCard[], h: Happened, step: StepCard): StepCard | null
   const below = steps
     .slice(0, steps.indexOf(step))
     .reverse()
-    .find((s) => s.kind === "coat" && stateOf(h, s) === "done" && s.zones.some((z) => step.zones.includes(z)));
+    .find(
+      (s) => s.kind === "coat" && stateOf(h, s) === "done" && s.zones.some((z) => step.zones.includes(z)),
+    );
   return own ?? acted ?? below ?? null;
 }
 
@@ -491,6 +568,11 @@ function StepNow(p: {
           </div>
         ))}
       </div>
+      <p className="now-safe" data-testid="safety">
+        {told(
+          firstSentence(step.cautions[0] ?? "Air the room; gloves; lids on. The data sheet comes first."),
+        )}
+      </p>
       {step.mix.length ? (
         <p className="now-pours" data-testid="pours">
           {step.mix.map((m) => (
@@ -526,7 +608,10 @@ function StepNow(p: {
               type="button"
               className="now-small"
               onClick={() =>
-                p.onSay({ said: "done", zones: [z] }, `${step.name}: ${step.zone_names[step.zones.indexOf(z)]} is done`)
+                p.onSay(
+                  { said: "done", zones: [z] },
+                  `${step.name}: ${step.zone_names[step.zones.indexOf(z)]} is done`,
+                )
               }
             >
               {step.zone_names[step.zones.indexOf(z)]} is done
@@ -534,9 +619,6 @@ function StepNow(p: {
           ))}
         </div>
       ) : null}
-      <p className="now-safe" data-testid="safety">
-        {told(step.cautions[0] ?? "Air the room; gloves; lids on. The product’s data sheet comes first.")}
-      </p>
       <div className="now-lines">
         {step.lines.length ? (
           <section>
@@ -551,12 +633,17 @@ function StepNow(p: {
         <Line head="Trap" text={step.traps[0] ?? ""} />
         <Line head="Takes it off now" text={off?.sentence ?? ""} />
         {step.clash ? <Line head="The plan warns" text={step.clash} /> : null}
-        {step.cautions.length > 1 ? <Line head="And" text={step.cautions.slice(1).join(" ")} /> : null}
+        <Line head="And" text={[rest(step.cautions[0] ?? ""), ...step.cautions.slice(1)].join(" ").trim()} />
         {step.traps.length > 1 ? <Line head="More traps" text={step.traps.slice(1).join("; ")} /> : null}
       </div>
     </>
   );
 }
+
+/** What stays in sight is short; the rest of it stands below. */
+const cut = (text: string) => /^[^:.]*[:.]/.exec(text)?.[0] ?? text;
+const firstSentence = (text: string) => cut(text).replace(/:$/, ".");
+const rest = (text: string) => text.slice(cut(text).length).trim();
 
 function Line({ head, text }: { head: string; text: string }) {
   if (!text) return null;
@@ -576,7 +663,12 @@ function Meanwhile(p: { list: Next[]; here: Next; now: number; onGo: (step: stri
       {p.list.length ? (
         <div className="mt-1 grid gap-2">
           {p.list.slice(0, 3).map((n) => (
-            <button key={n.step.id} type="button" className="now-small text-left" onClick={() => p.onGo(n.step.id)}>
+            <button
+              key={n.step.id}
+              type="button"
+              className="now-small text-left"
+              onClick={() => p.onGo(n.step.id)}
+            >
               {n.step.name}, {left(n.step.minutes * MIN)}
             </button>
           ))}
@@ -606,7 +698,11 @@ function More(p: {
   return (
     <div className="now-row my-2" data-testid="more">
       {step && state === "begun" ? (
-        <button type="button" className="now-small" onClick={() => p.onSay({ said: "paused", zones: step.zones }, `${step.name}: paused`)}>
+        <button
+          type="button"
+          className="now-small"
+          onClick={() => p.onSay({ said: "paused", zones: step.zones }, `${step.name}: paused`)}
+        >
           Pause
         </button>
       ) : null}
@@ -620,7 +716,11 @@ function More(p: {
         </button>
       ) : null}
       {step ? (
-        <button type="button" className="now-small" onClick={() => p.onSay({ said: "skipped" }, `${step.name}: skipped`)}>
+        <button
+          type="button"
+          className="now-small"
+          onClick={() => p.onSay({ said: "skipped" }, `${step.name}: skipped`)}
+        >
           Skip it
         </button>
       ) : null}
@@ -628,7 +728,12 @@ function More(p: {
         <button
           type="button"
           className="now-small"
-          onClick={() => p.onSay({ said: "again", step: last.step!, name: last.name ?? "", zones: last.zones ?? [] }, `${last.name}: to be done again`)}
+          onClick={() =>
+            p.onSay(
+              { said: "again", step: last.step!, name: last.name ?? "", zones: last.zones ?? [] },
+              `${last.name}: to be done again`,
+            )
+          }
         >
           Do “{last.name}” again
         </button>

@@ -6,6 +6,19 @@ import type { Running } from "../../model/bench";
 import { timerWords, type Wall } from "./words";
 import { Wedge } from "./Wedge";
 
+/** What opens and closes at once after the same coat is one timer. */
+function grouped(runs: Running[]): { r: Running; names: string[] }[] {
+  const found = new Map<string, { r: Running; names: string[] }>();
+  for (const r of runs) {
+    const { before, after, opens, closes } = r.timer;
+    const key = JSON.stringify([before, after === null, opens, closes, r.waitsUntil]);
+    const known = found.get(key);
+    if (known) known.names.push(r.name);
+    else found.set(key, { r, names: [r.name] });
+  }
+  return [...found.values()];
+}
+
 export function Timers(p: {
   runs: Running[];
   pack: Pack;
@@ -20,10 +33,11 @@ export function Timers(p: {
     return <p className="text-lg text-ink-2">Nothing dries. A timer starts when a coat is done.</p>;
   return (
     <ul data-testid="timers">
-      {p.runs.map((r) => {
+      {grouped(p.runs).map(({ r, names: alike }) => {
         const said = timerWords(r, p.now, p.wall);
         const coat = p.pack.steps.find((s) => s.id === r.timer.before);
-        const names = coat && coat.zones.length > 2 ? `${coat.zones.length} zones` : coat?.zone_names.join(", ");
+        const names =
+          coat && coat.zones.length > 2 ? `${coat.zones.length} zones` : coat?.zone_names.join(", ");
         return (
           <li key={r.timer.id} data-timer={r.timer.id}>
             <button
@@ -33,7 +47,7 @@ export function Timers(p: {
               onClick={() => setOpen(open === r.timer.id ? null : r.timer.id)}
             >
               <strong>
-                {r.timer.after ? r.name : `${r.name}: dry to the touch`}
+                {r.timer.after ? alike.join(", ") : `${r.name}: dry to the touch`}
                 <span className="font-normal text-ink-2">
                   {" "}
                   {r.timer.after ? `after ${coat?.name}, ` : ""}

@@ -108,7 +108,9 @@ export function Trouble(p: {
           {off || rescue ? (
             <p className="text-xl">
               <strong>Takes it off now: </strong>
-              {told((rescue && rescue.rescue.state !== "not_yet" ? rescue.rescue.sentence : off?.sentence) ?? "")}
+              {told(
+                (rescue && rescue.rescue.state !== "not_yet" ? rescue.rescue.sentence : off?.sentence) ?? "",
+              )}
             </p>
           ) : null}
           <div className="grid gap-3 pt-2 sm:grid-cols-2">

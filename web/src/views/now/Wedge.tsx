@@ -17,7 +17,13 @@ function scale(r: Running): { until: number; x: (at: number) => number } {
   };
 }
 
-export function Wedge(p: { r: Running; coat: StepCard | undefined; now: number; wall: Wall; small?: boolean }) {
+export function Wedge(p: {
+  r: Running;
+  coat: StepCard | undefined;
+  now: number;
+  wall: Wall;
+  small?: boolean;
+}) {
   const { r, now } = p;
   const high = p.small ? 26 : HIGH;
   const { until, x } = scale(r);

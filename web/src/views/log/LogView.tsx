@@ -1,0 +1,421 @@
+/** The logbook: real time downwards, what happened solid, what was planned dashed, pictures at their moment. */
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, must, type LogOut, type LogRow } from "../../api/client";
+import { CLOCK } from "../../api/now";
+import { storeOf, useShot } from "../../api/store";
+import { hourCycle } from "../../drawing/time";
+import { told } from "../../drawing/units";
+import { BuildDoor } from "../../parts/BuildDoor";
+import { Choice } from "../../parts/Field";
+import { ViewHead, ViewsBar } from "../../parts/Head";
+import { Again } from "./Again";
+import { Compare } from "./Compare";
+import { placed, type Placed } from "./layout";
+import { LearnedPanel } from "./LearnedPanel";
+import "./log.css";
+
+export function LogView() {
+  const { id } = useParams();
+  return id ? <BuildDoor>{() => <OfBuild key={id} id={id} />}</BuildDoor> : <OverAll />;
+}
+
+function useLog(id: string | undefined) {
+  return useQuery({
+    queryKey: ["log", id ?? "all"],
+    queryFn: async () =>
+      id
+        ? must(await api.GET("/api/builds/{build_id}/log", { params: { path: { build_id: id } } }))
+        : must(await api.GET("/api/log")),
+    refetchInterval: 15_000,
+  });
+}
+
+function OfBuild({ id }: { id: string }) {
+  const store = storeOf(id);
+  const shot = useShot(store);
+  const { data } = useLog(id);
+  return (
+    <div className="shell log-shell">
+      <ViewHead build={shot.build!} store={store} on="log" />
+      <main id="main" tabIndex={-1} className="min-h-0 overflow-auto" aria-busy={!data}>
+        <h1 className="sr-only">{shot.build!.plan.build.name}: logbook</h1>
+        {data ? <Book log={data} build={id} /> : null}
+      </main>
+      <ViewsBar id={id} on="log" />
+    </div>
+  );
+}
+
+function OverAll() {
+  const { data } = useLog(undefined);
+  return (
+    <main className="mx-auto min-h-full max-w-6xl px-4 py-6" id="main" aria-busy={!data}>
+      <p>
+        <Link to="/" className="underline">
+          All builds
+        </Link>
+      </p>
+      <h1 className="text-xl font-bold">Logbook of all builds</h1>
+      {data ? <Book log={data} /> : null}
+    </main>
+  );
+}
+
+type Filter = { words: string; material: string; technique: string; zone: string; fault: string };
+const ALL: Filter = { words: "", material: "", technique: "", zone: "", fault: "" };
+
+function passes(row: LogRow, f: Filter): boolean {
+  const text = [
+    row.name,
+    row.words,
+    row.note,
+    row.fault,
+    row.material_name,
+    row.build_name,
+    ...row.zone_names,
+  ]
+    .join(" ")
+    .toLowerCase();
+  return (
+    f.words
+      .toLowerCase()
+      .split(/\s+/)
+      .every((w) => text.includes(w)) &&
+    (!f.material || row.material_name === f.material) &&
+    (!f.technique || row.technique === f.technique) &&
+    (!f.zone || row.zone_names.includes(f.zone)) &&
+    (!f.fault || row.fault === f.fault)
+  );
+}
+
+const choices = (rows: LogRow[], of: (r: LogRow) => string[], all: string) => [
+  { value: "", label: all },
+  ...[...new Set(rows.flatMap(of))]
+    .filter(Boolean)
+    .sort()
+    .map((v) => ({ value: v, label: v.replaceAll("_", " ") })),
+];
+
+function Book({ log, build }: { log: LogOut; build?: string }) {
+  const [filter, setFilter] = useState(ALL);
+  const [again, setAgain] = useState<LogRow | null>(null);
+  const [pair, setPair] = useState<LogRow | null>(null);
+  const rows = useMemo(() => log.rows.filter((r) => passes(r, filter)), [log.rows, filter]);
+  const blocks = useMemo(() => sittings(rows), [rows]);
+  const put = (part: Partial<Filter>) => setFilter({ ...filter, ...part });
+  const wrong = log.rows.filter((r) => r.said === "wrong" || r.said === "again").length;
+  const late = log.rows.filter((r) => r.said === "done" && r.late_min !== null && Math.abs(r.late_min) >= 10);
+  if (!log.rows.length)
+    return (
+      <div className="max-w-2xl p-8">
+        <h2 className="text-lg font-semibold">Nothing was done yet</h2>
+        <p className="mt-2">
+          What is done at the bench stands here by itself: each coat at its time, what was otherwise than
+          planned, pictures, trials.
+        </p>
+        {build ? (
+          <Link className="push mt-3" to={`/build/${build}/now`}>
+            To the bench
+          </Link>
+        ) : null}
+      </div>
+    );
+  return (
+    <div className="log-page">
+      <div className="log-tools no-print">
+        <label className="min-w-40 grow">
+          <span className="block text-xs text-ink-2">Find</span>
+          <input
+            className="field w-full"
+            type="search"
+            value={filter.words}
+            placeholder="words, faults, notes"
+            onChange={(e) => put({ words: e.target.value })}
+          />
+        </label>
+        <Choice
+          label="Material"
+          value={filter.material}
+          options={choices(log.rows, (r) => [r.material_name], "all")}
+          onTake={(v) => put({ material: v })}
+        />
+        <Choice
+          label="Technique"
+          value={filter.technique}
+          options={choices(log.rows, (r) => [r.technique ?? ""], "all")}
+          onTake={(v) => put({ technique: v })}
+        />
+        <Choice
+          label="Zone"
+          value={filter.zone}
+          options={choices(log.rows, (r) => r.zone_names, "all")}
+          onTake={(v) => put({ zone: v })}
+        />
+        <Choice
+          label="Fault"
+          value={filter.fault}
+          options={choices(log.rows, (r) => [r.fault], "all")}
+          onTake={(v) => put({ fault: v })}
+        />
+        {build ? (
+          <span className="ml-auto flex gap-1 self-end">
+            {(["md", "csv", "json"] as const).map((kind) => (
+              <a key={kind} className="push" href={`/api/builds/${build}/log.${kind}`} download>
+                {{ md: "Markdown, pictures", csv: "CSV", json: "JSON" }[kind]}
+              </a>
+            ))}
+            <button type="button" className="push" onClick={() => window.print()}>
+              Print
+            </button>
+          </span>
+        ) : null}
+      </div>
+      <p className="mt-2 text-sm text-ink-2" data-testid="log-sum">
+        {blocks.length === 1 ? "1 sitting" : `${blocks.length} sittings`},{" "}
+        {log.rows.filter((r) => r.said === "done").length} steps done
+        {wrong ? `, ${wrong} done anew` : ""}
+        {late.length ? `, ${late.length} at another time than planned` : ""}. Solid is what happened, dashed
+        what was planned.
+      </p>
+      <div className="log-columns">
+        <div>
+          {blocks.map((block) => (
+            <Sitting
+              key={block[0]!.id}
+              rows={block}
+              log={log}
+              many={!build}
+              onAgain={setAgain}
+              onPair={setPair}
+              pairs={log.rows}
+            />
+          ))}
+          {rows.length ? null : <p className="py-8">Nothing of that was found.</p>}
+        </div>
+        <LearnedPanel build={build ?? ""} />
+      </div>
+      {again ? <Again row={again} rows={log.rows} onClose={() => setAgain(null)} /> : null}
+      {pair ? <Compare row={pair} rows={log.rows} onClose={() => setPair(null)} /> : null}
+    </div>
+  );
+}
+
+/** Rows of a sitting stand together; over all builds a sitting is of one build. */
+function sittings(rows: LogRow[]): LogRow[][] {
+  const blocks: LogRow[][] = [];
+  for (const row of rows) {
+    const last = blocks.at(-1);
+    if (last && last[0]!.build === row.build && last[0]!.sitting === row.sitting) last.push(row);
+    else blocks.push([row]);
+  }
+  return blocks;
+}
+
+function Sitting(p: {
+  rows: LogRow[];
+  log: LogOut;
+  many: boolean;
+  pairs: LogRow[];
+  onAgain: (row: LogRow) => void;
+  onPair: (row: LogRow) => void;
+}) {
+  const first = p.rows[0]!;
+  const zone = p.log.timezones[first.build] ?? "UTC";
+  const { rows, height } = useMemo(() => placed(p.rows), [p.rows]);
+  const day = new Intl.DateTimeFormat("en-GB", {
+    weekday: "long",
+    day: "numeric",
+    month: "short",
+    timeZone: zone,
+  });
+  const time = new Intl.DateTimeFormat("en-GB", { minute: "2-digit", timeZone: zone, ...hourCycle() });
+  return (
+    <section className="log-sitting" data-testid="sitting">
+      <h2 className="font-semibold">
+        {day.format(new Date(first.at))}
+        {new Date(first.at).getFullYear() !== new Date(CLOCK.now()).getFullYear()
+          ? ` ${new Date(first.at).getFullYear()}`
+          : ""}
+        {p.many ? <span className="font-normal text-ink-2"> {first.build_name}</span> : null}
+      </h2>
+      <div className="relative" style={{ height }}>
+        <svg className="absolute inset-y-0 left-0" width="132" height={height} aria-hidden="true">
+          <path d={`M58 0V${height - 8}`} stroke="var(--line)" strokeWidth="1.5" />
+          {rows.map((r) => (
+            <Bar key={r.row.id} r={r} />
+          ))}
+        </svg>
+        <ol>
+          {rows.map((r) => (
+            <Row
+              key={r.row.id}
+              r={r}
+              time={(t) => time.format(new Date(t))}
+              onAgain={p.onAgain}
+              onPair={p.onPair}
+              pairs={p.pairs}
+            />
+          ))}
+        </ol>
+      </div>
+    </section>
+  );
+}
+
+function Bar({ r }: { r: Placed }) {
+  const { row } = r;
+  const colour = row.colour ?? "var(--paper)";
+  const solid = row.said === "done" || row.said === "wrong" || row.said === "again";
+  return (
+    <g>
+      {r.planned ? (
+        <rect
+          x={64}
+          y={r.planned[0]}
+          width={16}
+          height={r.planned[1] - r.planned[0]}
+          fill="none"
+          stroke="var(--ink)"
+          strokeDasharray="4 3"
+        />
+      ) : null}
+      {r.planned && Math.abs(r.planned[0] - r.from) > 3 ? (
+        <path d={`M80 ${r.planned[0] + 2}L84 ${r.from + 2}`} stroke="var(--ink)" strokeWidth="1" />
+      ) : null}
+      {solid ? (
+        <rect
+          x={84}
+          y={r.from}
+          width={40}
+          height={r.to - r.from}
+          fill={colour}
+          stroke="var(--edge)"
+          strokeWidth="1.2"
+        />
+      ) : (
+        <circle cx={58} cy={r.from + 8} r={4} fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />
+      )}
+      {row.said === "wrong" || row.said === "again" ? (
+        <path
+          d={`M86 ${r.from + 1}L122 ${r.to - 1}M122 ${r.from + 1}L86 ${r.to - 1}`}
+          stroke="var(--ink)"
+          strokeWidth="2"
+        />
+      ) : null}
+      <path d={`M126 ${r.from + 3}L131 ${r.y + 9}`} stroke="var(--line)" strokeWidth="1" />
+    </g>
+  );
+}
+
+function Row(p: {
+  r: Placed;
+  time: (t: string) => string;
+  onAgain: (row: LogRow) => void;
+  onPair: (row: LogRow) => void;
+  pairs: LogRow[];
+}) {
+  const { row } = p.r;
+  const others = row.picture ? p.pairs.filter((x) => x.picture && x.id !== row.id && sameZone(x, row)) : [];
+  return (
+    <li className="log-row" style={{ top: p.r.y }} data-row={row.id}>
+      <span className="log-time">{p.time(row.at)}</span>
+      <div className="min-w-0">
+        <p>
+          <strong>{row.name || "Note"}</strong>{" "}
+          <span className="text-ink-2">
+            {row.zone_names.length > 2 ? `${row.zone_names.length} zones` : row.zone_names.join(", ")}
+          </span>{" "}
+          {row.words}
+          {row.mix ? `, ${row.mix}` : ""}
+          {figures(row)}
+          {row.fault ? `: ${row.fault}` : ""}
+          {lateWords(row) ? <em className="text-ink-2"> {lateWords(row)}</em> : null}
+        </p>
+        {row.note ? <p className="text-sm text-ink-2">{row.note}</p> : null}
+      </div>
+      {row.picture ? (
+        <figure className="log-picture">
+          <a href={`/api/builds/${row.build}/pictures/${row.picture}`} target="_blank" rel="noreferrer">
+            <img
+              src={`/api/builds/${row.build}/pictures/${row.picture}?small=true`}
+              alt={`${row.name || "The build"}, ${row.zone_names.join(", ")}`}
+              loading="lazy"
+            />
+          </a>
+          <Stamp row={row} />
+        </figure>
+      ) : null}
+      <span className="no-print ml-auto flex shrink-0 gap-1">
+        {others.length ? (
+          <button type="button" className="push" onClick={() => p.onPair(row)}>
+            Slide over another
+          </button>
+        ) : null}
+        {row.said === "done" && row.kind === "coat" ? (
+          <button type="button" className="push" onClick={() => p.onAgain(row)}>
+            Again
+          </button>
+        ) : null}
+      </span>
+    </li>
+  );
+}
+
+export const sameZone = (a: LogRow, b: LogRow) =>
+  a.build === b.build && a.zones.some((z) => b.zones.includes(z));
+
+/** The core as it then was: newest on top. */
+export function Stamp({ row }: { row: LogRow }) {
+  const total = row.core.reduce((s, c) => s + Math.sqrt(c.film_um), 0) || 1;
+  const high = 84;
+  const tops = row.core.map((c, i) => ({
+    c,
+    y: high - (row.core.slice(0, i + 1).reduce((s, x) => s + Math.sqrt(x.film_um), 0) / total) * high,
+  }));
+  return (
+    <svg
+      width="22"
+      height={high + 8}
+      role="img"
+      aria-label={`Core then: ${row.core.map((c) => c.name).join(", ") || "bare"}`}
+    >
+      {tops.map(({ c, y }, i) => (
+        <rect
+          key={i}
+          x={1}
+          y={y}
+          width={20}
+          height={(Math.sqrt(c.film_um) / total) * high}
+          fill={c.colour}
+          stroke="var(--edge)"
+          strokeWidth="0.6"
+        />
+      ))}
+      <rect x={1} y={high} width={20} height={6} fill="var(--paper-2)" stroke="var(--edge)" />
+    </svg>
+  );
+}
+
+function figures(row: LogRow): string {
+  const a = row.actual;
+  if (!a) return "";
+  const said = [
+    a.pressure_kpa ? `${(a.pressure_kpa / 100).toFixed(2)} bar` : "",
+    a.distance_mm ? `${(a.distance_mm / 10).toFixed(1)} cm` : "",
+    a.passes ? `${a.passes} passes` : "",
+    a.temp_c != null ? `${a.temp_c.toFixed(0)} °C` : "",
+    a.rh_pct != null ? `${a.rh_pct.toFixed(0)} %` : "",
+  ].filter(Boolean);
+  return said.length ? told(`, ${said.join(", ")}`) : "";
+}
+
+function lateWords(row: LogRow): string {
+  const late = row.late_min;
+  if (late === null || Math.abs(late) < 10 || row.said !== "done") return "";
+  const m = Math.abs(late);
+  const much =
+    m < 90 ? `${Math.round(m)} min` : m < 2880 ? `${Math.round(m / 60)} h` : `${Math.round(m / 1440)} days`;
+  return `${much} ${late > 0 ? "later" : "earlier"} than planned`;
+}
