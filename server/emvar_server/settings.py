@@ -36,6 +36,7 @@ INSTALLED_APPS = ["django.contrib.staticfiles", "ninja", "builds", "sittings", "
 MIDDLEWARE = [
     "emvar_server.security.ContentSecurityPolicy",
     "emvar_server.security.OwnHost",
+    "emvar_server.lan.Paired",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "emvar_server.packed.Packed",

@@ -1098,6 +1098,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Lan
+         * @description Whether devices of the home network can come in, and which are paired.
+         */
+        get: operations["api_lan_read_lan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lan/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Code
+         * @description A code for one device, good for five minutes; the one before it is no longer good.
+         */
+        post: operations["api_lan_new_code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lan/devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Device
+         * @description Turns a device out, at once.
+         */
+        delete: operations["api_lan_remove_device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build_id}/sittings": {
         parameters: {
             query?: never;
@@ -5098,6 +5158,50 @@ export interface components {
             /** Coverage */
             coverage: number;
         };
+        /** DeviceRow */
+        DeviceRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Paired At
+             * Format: date-time
+             */
+            paired_at: string;
+            /** Seen At */
+            seen_at: string | null;
+        };
+        /**
+         * LanOut
+         * @description Whether the home network is let in, where, and which devices are paired.
+         */
+        LanOut: {
+            /** On */
+            on: boolean;
+            /** Urls */
+            urls: string[];
+            /** Secure */
+            secure: boolean;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Devices */
+            devices: components["schemas"]["DeviceRow"][];
+        };
+        /**
+         * CodeOut
+         * @description A pairing code, good once: as text, as an address, and as a QR code (SVG).
+         */
+        CodeOut: {
+            /** Code */
+            code: string;
+            /** Url */
+            url: string;
+            /** Svg */
+            svg: string;
+            /** Good S */
+            good_s: number;
+        };
         /**
          * CleaningAt
          * @description An airbrush that is cleaned after a paint.
@@ -7729,6 +7833,86 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_lan_read_lan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LanOut"];
+                };
+            };
+        };
+    };
+    api_lan_new_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodeOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_lan_remove_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LanOut"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {

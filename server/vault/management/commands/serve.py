@@ -33,8 +33,13 @@ class Command(BaseCommand):
         parser.add_argument("--port", type=int, default=8017)
         parser.add_argument("--demo", action="store_true", help="load the demo builds once")
         parser.add_argument("--reset", action="store_true", help="bring demo builds back as they were")
+        parser.add_argument("--lan", nargs="?", const="", default=None, metavar="ADDRESS")
+        parser.add_argument("--certificate", action="store_true")
 
-    def handle(self, *args: Any, port: int = 8017, demo: bool = False, reset: bool = False, **options: Any) -> None:
+    def handle(
+        self, *args: Any, port: int = 8017, demo: bool = False, reset: bool = False, lan: str | None = None,
+        certificate: bool = False, **options: Any,
+    ) -> None:  # fmt: skip
         with socket.socket() as probe:
             if probe.connect_ex(("127.0.0.1", port)) == 0:
                 stop(Unusable(f"Port {port} is in use; choose another with --port"))
@@ -65,6 +70,8 @@ class Command(BaseCommand):
         from emvar_server.wsgi import application
 
         self.stdout.write(f"emvar: open http://127.0.0.1:{port}/ in a browser; stop with Ctrl+C")
+        if lan is not None:
+            self.let_in(application, lan, port, certificate)
         upkeep = Upkeep(settings.DATA)
         upkeep.start()
         try:
@@ -76,6 +83,26 @@ class Command(BaseCommand):
         finally:
             held.close()
             lock.release()
+
+    def let_in(self, application: Any, address: str, port: int, secure: bool) -> None:
+        """Lets paired devices of the home network in, and shows the first code."""
+        import segno
+        from emvar_server.lan import NETWORK, listen, own_addresses
+        from journal.pairing import PAIRING
+
+        addresses = [address] if address else own_addresses()
+        if not addresses:
+            stop(Unusable("No address of a home network was found; name one: --lan 192.168.1.20"))
+        try:
+            listen(application, addresses, port, settings.DATA, secure)
+        except OSError as error:
+            stop(Unusable(f"{addresses[0]}:{port} cannot be listened on: {error}"))
+        url = f"{NETWORK.urls()[0]}/pair?code={PAIRING.new().text}"
+        self.stdout.write(f"emvar: for a phone, good once and for five minutes: {url}")
+        segno.make(url, error="m").terminal(compact=True)
+        self.stdout.write("emvar: further codes, and the devices that are paired, under All builds")
+        if secure:
+            self.stdout.write(f"emvar: the certificate's fingerprint is {NETWORK.fingerprint}")
 
     def bring_up(self, with_demo: bool, reset: bool) -> None:
         """The data as this version needs them. Raises Unusable, with nothing touched, where they cannot be used."""

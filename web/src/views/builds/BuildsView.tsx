@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { problemWords, type Problem } from "../../api/client";
 import { SettingsButton } from "../../parts/SettingsButton";
@@ -6,6 +6,9 @@ import { Begin } from "./Begin";
 import { BuildCard } from "./BuildCard";
 import { Copies } from "./Copies";
 import { useBuilds } from "./useBuilds";
+
+// Below the fold: loaded after the builds.
+const Devices = lazy(async () => ({ default: (await import("./Devices")).Devices }));
 
 const day = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium" });
 
@@ -25,6 +28,9 @@ export function BuildsView() {
         <h1 className="text-xl font-bold tracking-tight">emvar</h1>
         <p className="ml-4 text-ink-2">what each layer does to the next, and when</p>
         <span className="ml-auto flex gap-1">
+          <Link className="push" data-bare to="/log">
+            Logbook
+          </Link>
           <Link className="push" data-bare to="/compendium">
             Compendium
           </Link>
@@ -111,6 +117,9 @@ export function BuildsView() {
           void (async () => send(chosen.name, chosen.name.endsWith(".zip") ? chosen : await chosen.text()))()
         }
       />
+      <Suspense fallback={null}>
+        <Devices />
+      </Suspense>
       <Copies all={all} />
     </main>
   );
