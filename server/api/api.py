@@ -20,12 +20,12 @@ from ninja.errors import HttpError, ValidationError
 from vault.archive import Broken
 from vault.folder import COPIES, NAME, full
 
-from . import begin, bench, bench_journal, builds, data, known, lan, learnt, logbook, sittings, ways
+from . import begin, bench, bench_journal, builds, data, known, lan, learnt, logbook, shelf, sittings, ways
 from .answers import Busy, Problems, answer, refused
 
 LOG = logging.getLogger("emvar")
 api = NinjaAPI(title="Emvar", version="1", docs_url=None, urls_namespace="api")
-for part in (builds, begin, known, ways, bench, bench_journal, learnt, logbook, lan, sittings, data):
+for part in (builds, begin, known, ways, bench, bench_journal, learnt, logbook, shelf, lan, sittings, data):
     api.add_router("", part.router)
 
 

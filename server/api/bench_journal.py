@@ -26,6 +26,7 @@ from sittings import store as sittings
 
 from .answers import Problems, answer, no_larger_than, refused
 from .at_times import keep, kept
+from .shelf import stock_of
 
 router = Router()
 START_ROUNDS_MIN = 5
@@ -82,7 +83,17 @@ def read_now(request: HttpRequest) -> Any:
 def read_pack(request: HttpRequest, build_id: str) -> Any:
     """All that a device needs to go on by itself, as things stand."""
     h = kept(build_id)
-    return answer(Pack, pack(h.plan, h.schedule, h.record, h.revision))
+    packed = pack(h.plan, h.schedule, h.record, h.revision)
+    notes: dict[str, list[str]] = {}
+    for note in stock_of(build_id):
+        notes.setdefault(note.step, []).append(note.words)
+    if notes:
+        steps = [
+            s.model_copy(update={"cautions": [*s.cautions[:1], *notes[s.id], *s.cautions[1:]]}) if s.id in notes else s
+            for s in packed.steps
+        ]
+        packed = packed.model_copy(update={"steps": steps})
+    return answer(Pack, packed)
 
 
 @router.get("/builds/{build_id}/journal", response={200: JournalOut, 404: Problems})

@@ -91,7 +91,7 @@ def _counted(past: Past, quantity: Quantity, said: dict[str, Learning], bench: s
             rules = [said.get(f"{quantity.value}~{of}") for of in (seen.paint, seen.system)]
             if any(r is not None and r.since is not None and entry.written_at < r.since for r in rules):
                 continue
-            if any(r is not None and r.bench and r.bench not in (past.build, bench) for r in rules):
+            if any(r is not None and r.bench and bench and r.bench != bench for r in rules):
                 continue
             found.append(seen)
     return found
@@ -133,19 +133,23 @@ def _seen(past: Past, quantity: Quantity, said: dict[str, Learning], build: str)
 
 def _words(name: str, quantity: Quantity, f: LearntFigure) -> str:
     off = f.factor - 1
-    much = f"{abs(off) * 100:.0f} %"
-    what = {
-        Quantity.DRYING: ("dries more slowly than usual", "dries more quickly than usual"),
-        Quantity.VISCOSITY: ("comes out thicker than computed", "comes out thinner than computed"),
-        Quantity.PACE: ("takes you longer than planned", "takes you less time than planned"),
-        Quantity.COATS: ("takes more passes than planned", "takes fewer passes than planned"),
-    }[quantity]
-    seen = f"{f.own} observations" if f.own != 1 else "one observation"
-    kin = f", and {f.kin} of its kin" if f.kin and f.own else f"{f.kin} observations of its paints" if f.kin else ""
-    basis = f"from {seen}{kin}" if f.own else f"from {kin}"
-    if abs(off) < 0.03:
-        return f"{name}: as what ships says, within ×{f.low:.2f} to ×{f.high:.2f}; {basis}."
-    return f"{name} {what[0 if off > 0 else 1]}, by {much} (×{f.low:.2f} to ×{f.high:.2f}); {basis}."
+    slow, quick, same = {
+        Quantity.DRYING: ("dries more slowly than what ships says", "dries more quickly than what ships says",
+                          "dries as what ships says"),
+        Quantity.VISCOSITY: ("comes out thicker than computed", "comes out thinner than computed",
+                             "is as thick as computed"),
+        Quantity.PACE: ("takes you longer than planned", "takes you less time than planned",
+                        "takes you as long as planned"),
+        Quantity.COATS: ("takes more passes than planned", "takes fewer passes than planned",
+                         "takes as many passes as planned"),
+    }[quantity]  # fmt: skip
+    counts = [
+        f"{n} observation{'s' if n != 1 else ''} of {what}"
+        for n, what in ((f.own, "its own"), (f.kin, "its kin" if f.own else "its paints"))
+        if n
+    ]
+    said = same if abs(off) < 0.03 else f"{slow if off > 0 else quick}, by {abs(off) * 100:.0f} %"
+    return f"{name} {said} (×{f.low:.2f} to ×{f.high:.2f}); from {' and '.join(counts)}."
 
 
 @router.post("/learned", response={200: LearnedAll, 422: Problems})

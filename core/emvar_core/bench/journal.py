@@ -104,6 +104,7 @@ class Entry(Model):
 
     `at`: when it happened; `began_at`: when what is done began; `planned_at`: when it was to begin, as things stood;
     `written_at`: when it was said. `step` and `zones` are the plan's as they then were, `name` what it was called.
+    `poured`: mL by material.
     """
 
     id: EntryId
@@ -126,6 +127,7 @@ class Entry(Model):
     wait_min: Minutes | None = None
     fault: Short = ""
     picture: EntryId | None = None
+    poured: Annotated[dict[Id, Annotated[float, Field(ge=0, le=10_000)]], Field(max_length=12)] | None = None
     note: Text = ""
 
     @model_validator(mode="after")

@@ -87,8 +87,8 @@ class Command(BaseCommand):
     def let_in(self, application: Any, address: str, port: int, secure: bool) -> None:
         """Lets paired devices of the home network in, and shows the first code."""
         import segno
-        from emvar_server.lan import NETWORK, listen, own_addresses
-        from journal.pairing import PAIRING
+        from emvar_server.lan import listen, own_addresses
+        from journal.pairing import NETWORK, PAIRING
 
         addresses = [address] if address else own_addresses()
         if not addresses:

@@ -16,7 +16,7 @@ describe("a sitting drawn downwards", () => {
       row("19:11:00", "19:12:00"),
       row("21:00:00", "21:30:00"),
     ]);
-    expect(rows[1]!.y - rows[0]!.y).toBeGreaterThanOrEqual(46);
+    expect(rows[1]!.y - rows[0]!.y).toBeGreaterThanOrEqual(44);
     expect(rows[2]!.from).toBeGreaterThan(rows[1]!.to);
     expect(height).toBeGreaterThan(rows[2]!.y);
   });

@@ -120,8 +120,12 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
   const say = (part: Partial<Entry> & Pick<Entry, "said">, words: string, of: StepCard) => {
     const zones = part.zones ?? openZones(h, of);
     const planned_at = new Date(Date.parse(pack.starts_at) + of.planned_min * MIN).toISOString();
+    const poured =
+      part.said === "done" && of.mix.length
+        ? { poured: Object.fromEntries(of.mix.map((m) => [m.material, m.ml])) }
+        : {};
     const first = part.said === "begun" || part.said === "done" ? { planned_at } : {};
-    const entry = store.say({ step: of.id, name: of.name, zones, ...first, ...part });
+    const entry = store.say({ step: of.id, name: of.name, zones, ...first, ...poured, ...part });
     setLast({ entry, words, until: CLOCK.now() / Math.max(CLOCK.pace, 1) + BACK_MS, step: of });
     return entry;
   };

@@ -36,8 +36,8 @@ export function Timers(p: {
       {grouped(p.runs).map(({ r, names: alike }) => {
         const said = timerWords(r, p.now, p.wall);
         const coat = p.pack.steps.find((s) => s.id === r.timer.before);
-        const names =
-          coat && coat.zones.length > 2 ? `${coat.zones.length} zones` : coat?.zone_names.join(", ");
+        const where = r.timer.zones.map((z) => coat?.zone_names[coat.zones.indexOf(z)] ?? z);
+        const names = where.length > 2 ? `${where.length} zones` : where.join(", ");
         return (
           <li key={r.timer.id} data-timer={r.timer.id}>
             <button
