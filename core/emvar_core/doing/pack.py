@@ -9,6 +9,7 @@ from itertools import pairwise
 
 from ..assess import assess
 from ..bench.card import Card, Setting, card
+from ..bench.history import AIMS, TrialAim
 from ..errors import Impossible, NotThere, OutOfRange
 from ..ids import coat_id
 from ..judging import Assessment, CoatOut
@@ -177,6 +178,7 @@ class Pack(Model):
     steps: list[StepCard]
     timers: list[TimerOut]
     first_aid: list[FirstAid]
+    aims: list[TrialAim]
     more: int
 
 
@@ -202,6 +204,7 @@ def pack(plan: Plan, schedule: Schedule | None, record: Record, revision: int = 
         steps=steps,
         timers=timers(bench, assessed),
         first_aid=first_aid(k),
+        aims=AIMS,
         more=max(len(left) - AHEAD, 0),
     )
 

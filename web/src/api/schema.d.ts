@@ -1098,6 +1098,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Shelf
+         * @description What stands on the shelf.
+         */
+        get: operations["api_shelf_read_shelf"];
+        put?: never;
+        /**
+         * Put Jar
+         * @description Puts a jar on the shelf, or counts one again.
+         */
+        post: operations["api_shelf_put_jar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{jar_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Jar
+         * @description Takes a jar off the shelf.
+         */
+        delete: operations["api_shelf_take_jar"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build_id}/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Stock
+         * @description What to heed at the steps of a build that use what is old, or used up.
+         */
+        get: operations["api_shelf_read_stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lan": {
         parameters: {
             query?: never;
@@ -4480,6 +4544,8 @@ export interface components {
             timers: components["schemas"]["TimerOut"][];
             /** First Aid */
             first_aid: components["schemas"]["FirstAid"][];
+            /** Aims */
+            aims: components["schemas"]["TrialAim"][];
             /** More */
             more: number;
         };
@@ -4617,6 +4683,22 @@ export interface components {
             factor: number;
         };
         /**
+         * TrialAim
+         * @description What a trial can be for, how it is done, what counts as a pass, and what else one would try.
+         */
+        TrialAim: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+            /** How */
+            how: string;
+            /** Passes */
+            passes: string;
+            /** Otherwise */
+            otherwise: string[];
+        };
+        /**
          * Actual
          * @description What was really done: only what differed from the plan, or was measured. `minutes`: hands on, without pauses.
          */
@@ -4658,6 +4740,7 @@ export interface components {
          *
          *     `at`: when it happened; `began_at`: when what is done began; `planned_at`: when it was to begin, as things stood;
          *     `written_at`: when it was said. `step` and `zones` are the plan's as they then were, `name` what it was called.
+         *     `poured`: mL by material.
          */
         Entry: {
             /** Id */
@@ -4717,6 +4800,10 @@ export interface components {
             fault: string;
             /** Picture */
             picture?: string | null;
+            /** Poured */
+            poured?: {
+                [key: string]: number;
+            } | null;
             /**
              * Note
              * @default
@@ -5010,22 +5097,6 @@ export interface components {
             note: string;
         };
         /**
-         * TrialAim
-         * @description What a trial can be for, how it is done, what counts as a pass, and what else one would try.
-         */
-        TrialAim: {
-            /** Id */
-            id: string;
-            /** Words */
-            words: string;
-            /** How */
-            how: string;
-            /** Passes */
-            passes: string;
-            /** Otherwise */
-            otherwise: string[];
-        };
-        /**
          * TrialTold
          * @description A trial that was made before, and where.
          */
@@ -5157,6 +5228,58 @@ export interface components {
             film_um: number;
             /** Coverage */
             coverage: number;
+        };
+        /**
+         * JarRow
+         * @description A jar; `left_ml` after what the journals say was used of it since it was counted. `colour`: of its paint.
+         */
+        JarRow: {
+            /** Id */
+            id: string;
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Full Ml */
+            full_ml: number;
+            /** Left Ml */
+            left_ml: number;
+            /** Opened On */
+            opened_on: string | null;
+            /** Words */
+            words: string;
+            /** Colour */
+            colour: string | null;
+            /** Carrier */
+            carrier: string;
+        };
+        /**
+         * JarIn
+         * @description A jar as it is put on the shelf, or counted again: how much is in it now.
+         */
+        JarIn: {
+            /** Id */
+            id: string;
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Full Ml */
+            full_ml: number;
+            /** Left Ml */
+            left_ml: number;
+            /** Opened On */
+            opened_on?: string | null;
+        };
+        /**
+         * StockNote
+         * @description What age or use has done to what a step uses.
+         */
+        StockNote: {
+            /** Step */
+            step: string;
+            /** Words */
+            words: string;
         };
         /** DeviceRow */
         DeviceRow: {
@@ -7833,6 +7956,121 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_shelf_read_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JarRow"][];
+                };
+            };
+        };
+    };
+    api_shelf_put_jar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JarIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JarRow"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_shelf_take_jar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jar_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JarRow"][];
+                };
+            };
+        };
+    };
+    api_shelf_read_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockNote"][];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {

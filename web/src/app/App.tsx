@@ -13,6 +13,7 @@ const BuildsView = lazy(async () => ({ default: (await import("../views/builds/B
 const BenchView = lazy(async () => ({ default: (await import("../views/bench/BenchView")).BenchView }));
 const NowView = lazy(async () => ({ default: (await import("../views/now/NowView")).NowView }));
 const LogView = lazy(async () => ({ default: (await import("../views/log/LogView")).LogView }));
+const ShelfView = lazy(async () => ({ default: (await import("../views/shelf/ShelfView")).ShelfView }));
 const HandView = lazy(async () => ({ default: (await import("../views/bench/HandView")).HandView }));
 const SittingsView = lazy(async () => ({
   default: (await import("../views/sittings/SittingsView")).SittingsView,
@@ -76,6 +77,7 @@ function Views() {
           <Route path="/log" element={<LogView />} />
           <Route path="/build/:id/sittings" element={<SittingsView />} />
           <Route path="/build/:id/paper/:what/:of?" element={<PaperView />} />
+          <Route path="/shelf" element={<ShelfView />} />
           <Route path="/bench" element={<HandView />} />
           <Route path="/compendium" element={<CompendiumView />} />
           <Route path="*" element={<Lost />} />

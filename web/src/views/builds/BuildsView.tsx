@@ -28,6 +28,9 @@ export function BuildsView() {
         <h1 className="text-xl font-bold tracking-tight">emvar</h1>
         <p className="ml-4 text-ink-2">what each layer does to the next, and when</p>
         <span className="ml-auto flex gap-1">
+          <Link className="push" data-bare to="/shelf">
+            Shelf
+          </Link>
           <Link className="push" data-bare to="/log">
             Logbook
           </Link>

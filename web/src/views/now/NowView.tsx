@@ -21,6 +21,7 @@ import {
 import { useSmall, useWide } from "../../parts/useSmall";
 import { Otherwise } from "./Otherwise";
 import { Timers } from "./Timers";
+import { TrialSheet } from "./TrialSheet";
 import { Trouble } from "./Trouble";
 import { Wedge } from "./Wedge";
 import { figureText, left, MIN, timerWords, type Wall } from "./words";
@@ -104,6 +105,7 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
   const [more, setMore] = useState(false);
   const [otherwise, setOtherwise] = useState<Last | null>(null);
   const [spot, setSpot] = useState(false);
+  const [trying, setTrying] = useState(false);
   const [last, setLast] = useState<Last | null>(null);
   const [signals, setSignals] = useSignalSettings();
   const awake = useAwake(signals.awake);
@@ -125,6 +127,7 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
         ? { poured: Object.fromEntries(of.mix.map((m) => [m.material, m.ml])) }
         : {};
     const first = part.said === "begun" || part.said === "done" ? { planned_at } : {};
+    store.heard(); // what was told before is overtaken
     const entry = store.say({ step: of.id, name: of.name, zones, ...first, ...poured, ...part });
     setLast({ entry, words, until: CLOCK.now() / Math.max(CLOCK.pace, 1) + BACK_MS, step: of });
     return entry;
@@ -278,6 +281,7 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
             onSignals={setSignals}
             onSay={(part, words) => step && say(part, words, step)}
             onSpot={() => setSpot(true)}
+            onTrial={() => setTrying(true)}
             onOtherwise={() =>
               step &&
               setOtherwise({
@@ -446,6 +450,21 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
               });
             setOtherwise(null);
             setLast(null);
+          }}
+        />
+      ) : null}
+      {trying && step ? (
+        <TrialSheet
+          step={step}
+          aims={pack.aims}
+          onClose={() => setTrying(false)}
+          onKeep={(trial, note) => {
+            say(
+              { said: "trial", trial, note },
+              trial.passed ? "Trial passed: go" : `Trial: ${trial.decides}`,
+              step,
+            );
+            setTrying(false);
           }}
         />
       ) : null}
@@ -694,6 +713,7 @@ function More(p: {
   onSignals: ReturnType<typeof useSignalSettings>[1];
   onSay: (part: Partial<Entry> & Pick<Entry, "said">, words: string) => void;
   onSpot: () => void;
+  onTrial: () => void;
   onOtherwise: () => void;
 }) {
   const { step } = p;
@@ -745,6 +765,11 @@ function More(p: {
       <button type="button" className="now-small" disabled={!step} onClick={p.onOtherwise}>
         Note, picture, figures
       </button>
+      {step?.kind === "coat" ? (
+        <button type="button" className="now-small" onClick={p.onTrial}>
+          Try it on scrap
+        </button>
+      ) : null}
       <button type="button" className="now-small" disabled={p.away} onClick={p.onSpot}>
         Add a step here
       </button>

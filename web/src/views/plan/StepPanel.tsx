@@ -9,6 +9,7 @@ import { told } from "../../drawing/units";
 import { useWords } from "../../parts/BuildDoor";
 import { TextField } from "../../parts/Field";
 import { Fold } from "../../parts/Fold";
+import { LastTime } from "../../parts/LastTime";
 import { newId } from "../../model/ids";
 import { stateAt } from "../../model/live";
 import { zoneNames } from "../../model/zones";
@@ -57,6 +58,9 @@ export function StepPanel(p: Props) {
         {step.kind === "working" ? <WorkFields {...p} step={step} set={set} /> : null}
         {step.kind === "coat" ? <CupFigure step={step} a={a} /> : null}
         {technique ? <TechniqueNote technique={technique} /> : null}
+        {step.kind === "coat" ? (
+          <LastTime step={step} onEdit={(label, edits) => void p.store.edit(label, edits)} />
+        ) : null}
       </Fold>
       <Fold id="where" title="Where" told={[zoneNames(plan, step.zones), where].filter(Boolean).join(" · ")}>
         <Zones {...p} set={set} />
