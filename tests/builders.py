@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 from pathlib import Path
 from typing import Any
@@ -130,3 +131,15 @@ def batch_json(items: int) -> dict[str, Any]:
     data = plan_json(steps, zones=[f"z{i}" for i in range(items)], air=air)
     data["build"] |= {"name": "A batch of buoys", "starts_at": "2026-12-01T19:00:00+00:00", "timezone": "Europe/Lisbon"}
     return data
+
+
+def jpeg(width: int = 300, height: int = 200, **save: Any) -> bytes:
+    """A picture as a camera would send it."""
+    from PIL import Image
+
+    image = Image.new("RGB", (width, height), "#7a3b2e")
+    for x in range(width // 2):
+        image.putpixel((x, 3), (255, 255, 255))
+    out = io.BytesIO()
+    image.save(out, "JPEG", **save)
+    return out.getvalue()

@@ -28,7 +28,7 @@ from typing import Any
 
 from served import ROOT, Away, Served
 
-KINDS = ["edit"] * 10 + ["record"] * 4 + ["pin"] * 3 + ["copy"] * 2 + ["search"] + ["undo"] * 2
+KINDS = ["edit"] * 10 + ["record"] * 4 + ["journal"] * 8 + ["pin"] * 3 + ["copy"] * 2 + ["search"] + ["undo"] * 2
 STEP_WAIT = 60
 
 
@@ -43,6 +43,7 @@ class Round:
         self.maybe: dict[str, set[str]] = {b: set() for b in builds}  # sent after that, without an answer
         self.revision: dict[str, int] = {}
         self.records: dict[str, int] = dict.fromkeys(builds, 0)
+        self.said: dict[str, set[str]] = {b: set() for b in builds}
         self.ended = False
 
     def work(self, build: str, seed: int) -> None:
@@ -88,6 +89,13 @@ class Round:
             status, answer = ask("POST", f"{path}/sittings/record", {"command_id": command, "entries": entries})
             self.expect(kind, status, answer, (200,))
             self.records[build] += 1
+        elif kind == "journal":
+            at = "2026-11-26T19:00:00Z"
+            said = [{"id": f"{command}-{i}", "said": "note", "at": at, "written_at": at, "step": place[0],
+                     "zones": place[1], "note": command} for i in range(3)]  # fmt: skip
+            status, answer = ask("POST", f"{path}/journal", {"entries": [*said, said[0]]})
+            self.expect(kind, status, answer, (200,))
+            self.said[build] |= {str(e["id"]) for e in said}
         elif kind == "pin":
             status, answer = ask(
                 "POST", f"{path}/sittings/pin", {"command_id": command, "step": place[0], "pinned": True}
@@ -119,20 +127,33 @@ class Round:
                 lost.append(f"{build}: the edit {last} is gone")
             if got["revision"] < self.revision.get(build, 0):
                 lost.append(f"{build}: revision {got['revision']} after {self.revision[build]} was acknowledged")
+            ids = entries_of(self.server, build)
+            if len(set(ids)) < len(ids):
+                lost.append(f"{build}: {len(ids) - len(set(ids))} entries of the journal are doubled")
+            if gone := self.said[build] - set(ids):
+                lost.append(f"{build}: {len(gone)} entries of the journal are gone")
             have = count_records(self.server, build)
             if have < before.get(build, 0) + self.records[build]:
                 lost.append(f"{build}: {have} records of {before.get(build, 0) + self.records[build]}")
         return lost
 
 
-def count_records(server: Served, build: str) -> int:
-    """How many records of a build were written and carried out, by the journal in its file."""
+def entries_of(server: Served, build: str) -> list[str]:
+    """The ids of the journal of a build, as they stand in its file."""
     status, body = server.ask("GET", f"/api/builds/{build}/build.zip")
     if status != 200:
-        return -1
+        raise Away(f"{build} cannot be saved: {body}")
     with zipfile.ZipFile(io.BytesIO(body)) as whole:
-        commands = json.loads(whole.read(f"builds/{build}/commands.json"))
-    return sum(c["kind"] == "record" for c in commands)
+        name = f"builds/{build}/journal.json"
+        if name not in whole.namelist():
+            return []
+        return [e["id"] for e in json.loads(whole.read(name))["entries"]]
+
+
+def count_records(server: Served, build: str) -> int:
+    """How many records of a build were written and carried out, by the journal in its file."""
+    ids = {i.rsplit("-", 1)[0] for i in entries_of(server, build)}
+    return sum(1 for i in ids if i.count("-") == 2)  # kill-SEED-NUMBER; entries of the journal have one more
 
 
 def cut_short(data: Path, rng: random.Random, times: int) -> list[str]:

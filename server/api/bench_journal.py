@@ -110,7 +110,7 @@ def write_journal(request: HttpRequest, build_id: str, body: JournalIn) -> Any:
     good = journal.by_our_clock(good, body.device_now, CLOCK.now())
     moved = said(build_id, good, body.parcel or secrets.token_hex(8))
     build = Build.objects.defer("plan").get(pk=build_id)
-    return _told(build.pk, build.revision, body.after, [e.id for e in good], wrong, moved)
+    return _told(build.pk, build.revision, body.after, list(dict.fromkeys(e.id for e in good)), wrong, moved)
 
 
 def _told(

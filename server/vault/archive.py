@@ -307,6 +307,16 @@ def _files_of(build: Build, using: str) -> Iterable[tuple[str, Any]]:
     table = Timetable.objects.using(using).filter(build=build).values(*fields).first()
     if table is not None:
         yield "sittings.json", Sittings(**table).model_dump(mode="json", exclude={"record_before"})
+    rows = JournalEntry.objects.using(using).filter(build=build)
+    if rows.exists():
+        yield "journal.json", {"entries": list(rows.values_list("body", flat=True))}
+    photos = Picture.objects.using(using).filter(build=build).order_by("picture_id")
+    if photos.exists():
+        listed = [OnePicture(id=p.picture_id, width=p.width, height=p.height) for p in photos.defer("body", "small")]
+        yield "pictures.json", {"pictures": [p.model_dump() for p in listed]}
+        for photo in photos.iterator(chunk_size=1):
+            yield f"pictures/{photo.picture_id}{JPEG}", bytes(photo.body)
+            yield f"pictures/{photo.picture_id}{SMALL}", bytes(photo.small)
 
 
 def sync_folder(folder: Path) -> None:

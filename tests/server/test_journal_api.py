@@ -19,7 +19,7 @@ from PIL import Image
 from PIL.ExifTags import GPS, IFD, Base
 from sittings.models import Timetable
 
-from tests.builders import tug
+from tests.builders import jpeg, tug
 
 START = datetime(2026, 11, 28, 10, 0, tzinfo=UTC)
 N = iter(range(10**6))
@@ -181,15 +181,6 @@ class Journal(TestCase):
         self.assertIn(r"\*not\*", text)
         self.assertEqual(len(json.loads(self.client.get("/api/builds/tug/log.json").content)), 2)
         self.assertEqual(len(self.client.get("/api/log").json()["rows"]), 2)
-
-
-def jpeg(width: int = 300, height: int = 200, **save: Any) -> bytes:
-    image = Image.new("RGB", (width, height), "#7a3b2e")
-    for x in range(width // 2):
-        image.putpixel((x, 3), (255, 255, 255))
-    out = io.BytesIO()
-    image.save(out, "JPEG", **save)
-    return out.getvalue()
 
 
 class Pictures(TestCase):

@@ -25,13 +25,14 @@ from django.test import Client, TestCase, TransactionTestCase
 from django.utils import timezone
 from emvar_core.plan import parse_plan
 from emvar_core.ways.mend import mend
-from journal.models import JournalEntry
+from journal.models import Jar, JournalEntry, Learning
+from journal.pictures import keep
 from sittings.models import Timetable
 from vault import archive, copies, upkeep
 from vault.archive import Broken
 from vault.folder import NAME, Unusable, checked, locked, prepared, writable
 
-from tests.builders import tall_json, tug, tug_json
+from tests.builders import jpeg, tall_json, tug, tug_json
 
 N = iter(range(10**6))
 
@@ -60,6 +61,17 @@ class Folder(TransactionTestCase):
         store.to_trash("other", "trash-other")
         DemoLoaded.objects.create(pk="demo-harbour-tug")
         Timetable.objects.create(build_id="tug", record={"entries": []}, revision=3, mark="x")
+        for i in range(3):
+            at = f"2026-11-26T19:0{i}:00Z"
+            body = {"id": f"entry-{i:04}", "said": "note", "at": at, "written_at": at, "note": f"dust, {i}"}
+            JournalEntry.objects.create(
+                build_id="tug", entry_id=body["id"], body=body, parcel=body["id"], received_at=timezone.now()
+            )
+        keep("tug", "picture-0001", jpeg())
+        Jar.objects.create(
+            pk="jar", material="enamel_wash", name="Wash", full_ml=35, counted_ml=20, counted_at=timezone.now()
+        )
+        Learning.objects.create(pk="drying~enamel", bench="tug")
         self.copy_into(self.data)
 
     def copy_into(self, data: Path) -> None:
@@ -71,9 +83,20 @@ class Folder(TransactionTestCase):
         """All rows of a folder's database, without what each writing makes anew."""
         with closing(sqlite3.connect(data / NAME)) as db:
             db.row_factory = sqlite3.Row
-            tables = ("builds_build", "builds_change", "builds_command", "builds_demoloaded", "sittings_timetable")
+            tables = (
+                "builds_build",
+                "builds_change",
+                "builds_command",
+                "builds_demoloaded",
+                "sittings_timetable",
+                "journal_journalentry",
+                "journal_picture",
+                "journal_jar",
+                "journal_learning",
+            )
             return {
-                t: [{k: r[k] for k in tuple(r.keys()) if k not in ("mark", "id" if t != "builds_build" else "")
+                t: [{k: json.loads(r[k]) if k == "body" and t == "journal_journalentry" else r[k]
+                     for k in tuple(r.keys()) if k not in ("mark", "received_at", "id" if t != "builds_build" else "")
                      and (k, t) != ("changed_at", "sittings_timetable")}
                     for r in db.execute(f"SELECT * FROM {t} ORDER BY 1")]
                 for t in tables
