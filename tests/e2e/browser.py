@@ -6,6 +6,7 @@ import os
 import shutil
 from collections.abc import Iterator
 from contextlib import contextmanager
+from typing import Literal
 
 from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
@@ -50,6 +51,7 @@ class BrowserCase(LiveServerTestCase):
     """One browser for the class, one fresh page a test; a script error on the page fails the test."""
 
     browser: Browser
+    workers: Literal["allow", "block"] = "block"  # what lies on the device would hide what the server says
     all_open = True  # every part of what is chosen stands open, so that a test may type where it likes
 
     @classmethod
@@ -60,8 +62,9 @@ class BrowserCase(LiveServerTestCase):
 
     def setUp(self) -> None:
         self.context = self.browser.new_context(
-            viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce"
-        )
+            viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce",
+            service_workers=self.workers,
+        )  # fmt: skip
         if self.all_open:
             self.context.add_init_script(ALL_OPEN)
         self.page: Page = self.context.new_page()

@@ -8,7 +8,7 @@ import { api, plainWords, type Entry, type MovedOut, type Pack, type Problem } f
 import { CLOCK, type BenchClock } from "./now";
 import { adopted, ownTab, unsentKey } from "./tabs";
 
-type Unsent = Entry & { frame?: number };
+type Unsent = Entry & { frame?: string };
 export type BenchShot = {
   pack: Pack | null;
   entries: Entry[];
@@ -36,6 +36,7 @@ export class JournalStore {
   private busy = false;
   private stale = true;
   private open = 0;
+  private written = 0;
 
   constructor(
     readonly id: string,
@@ -110,13 +111,15 @@ export class JournalStore {
   /** Says something, now or of a moment given. It counts from here on, whether or not anybody hears it yet. */
   say(part: Partial<Entry> & Pick<Entry, "said">): Entry {
     const now = this.clock.iso();
+    // What is said later stands later, also where the clock was put back in between.
+    this.written = Math.max(Date.parse(now), this.written + 1);
     const entry: Unsent = {
       id: crypto.randomUUID(),
       at: now,
-      written_at: now,
       device: deviceName(),
       frame: this.clock.frame,
       ...part,
+      written_at: new Date(this.written).toISOString(),
     };
     this.unsent.push(entry);
     this.remember();
@@ -173,8 +176,9 @@ export class JournalStore {
   async sync(): Promise<void> {
     if (this.busy) return;
     this.busy = true;
-    const sent = this.clock.stopwatch();
     try {
+      if (!this.clock.sure && this.unsent.length) await this.hear();
+      const sent = this.clock.stopwatch();
       const parcel = this.unsent.slice(0, 200);
       await this.sendPictures(parcel);
       const { data, error, response } = await api.POST("/api/builds/{build_id}/journal", {
@@ -220,6 +224,13 @@ export class JournalStore {
   private why(error: unknown, status: number): string {
     if (status === 403) return "this device is not paired, or was turned out; pair it again at the machine";
     return plainWords((error as { problems?: Problem[] } | undefined)?.problems);
+  }
+
+  /** What was said by a clock that was off is put right before it is sent. */
+  private async hear() {
+    const sent = this.clock.stopwatch();
+    const { data } = await api.GET("/api/now");
+    if (data) this.clock.heard(data.now, data.pace, sent);
   }
 
   private async fetchPack() {

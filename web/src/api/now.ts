@@ -12,9 +12,11 @@ const NOTICED_MS = 1500;
 
 export class BenchClock {
   private anchor: Anchor;
-  /** Entries that were made before a leap that nobody could explain are not moved when the server is heard again. */
-  frame = 0;
-  unsure = false;
+  /** Entries from before a leap that nobody could explain, or from before a reload, are not moved any more. */
+  frame: string;
+  private frames = 0;
+  /** Whether the server was heard on this page, and nothing leapt since. */
+  sure = false;
   private listeners = new Set<(delta: number) => void>();
 
   constructor(
@@ -22,6 +24,7 @@ export class BenchClock {
     kept: string | null = typeof localStorage === "undefined" ? null : localStorage.getItem(KEY),
   ) {
     const wall = watch.wall();
+    this.frame = `${watch.wall()}-${Math.random()}`;
     this.anchor = { at: wall, mono: watch.mono(), wall, pace: 1 };
     try {
       const was = JSON.parse(kept ?? "null") as { at: number; wall: number; pace: number } | null;
@@ -55,8 +58,8 @@ export class BenchClock {
     if (Math.abs(leap) < LEAP_MS) return;
     const at = this.anchor.at + mono * this.anchor.pace + (leap > 0 ? leap * this.anchor.pace : 0);
     this.anchor = { ...this.anchor, at, mono: this.watch.mono(), wall: this.watch.wall() };
-    if (leap > 0) this.frame += 1;
-    this.unsure = true;
+    if (leap > 0) this.frame = `${this.frame}+${++this.frames}`;
+    this.sure = false;
   }
 
   /** The server's word. `sent`: the stopwatch when it was asked; the answer is taken for the middle of the way. */
@@ -65,7 +68,7 @@ export class BenchClock {
     const at = Date.parse(server) + ((mono - sent) / 2) * pace;
     const delta = at - this.now();
     this.anchor = { at, mono, wall: this.watch.wall(), pace };
-    this.unsure = false;
+    this.sure = true;
     if (typeof localStorage !== "undefined")
       localStorage.setItem(KEY, JSON.stringify({ at, wall: this.anchor.wall, pace }));
     if (Math.abs(delta) > NOTICED_MS * Math.max(pace, 1)) for (const f of this.listeners) f(delta);

@@ -22,7 +22,7 @@ export function useTrials(material: string | undefined, technique: string | unde
       (await api.GET("/api/trials", { params: { query: { material: material ?? "", technique: "" } } }))
         .data ?? null,
     enabled: !!material || !!technique,
-    staleTime: 30_000,
+    refetchOnMount: "always",
   });
 }
 

@@ -1,5 +1,5 @@
 /** At the bench: the step that is now fills the screen; what dries runs beside it. Everything here works by itself. */
-import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Actual, type Entry, type StepCard } from "../../api/client";
 import { journalOf, useBench, type BenchShot, type JournalStore } from "../../api/journal";
@@ -34,7 +34,7 @@ const TICK_MS = 500;
 const BACK_MS = 10_000;
 const LEAST_MORE_MIN = 5;
 
-type Last = { entry: Entry; words: string; until: number; step: StepCard };
+type Last = { entry: Entry; words: string; step: StepCard };
 
 export function NowView() {
   const { id = "" } = useParams();
@@ -107,6 +107,8 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
   const [spot, setSpot] = useState(false);
   const [trying, setTrying] = useState(false);
   const [last, setLast] = useState<Last | null>(null);
+  // What the instruments measured when the step was begun; nobody waits for them when it is done.
+  const instruments = useRef<{ step: string; actual: Actual | null }>({ step: "", actual: null });
   const [signals, setSignals] = useSignalSettings();
   const awake = useAwake(signals.awake);
   const wall = useMemo(() => wallOf(pack.timezone), [pack.timezone]);
@@ -116,7 +118,12 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
   useSignals(runs, signals);
   const here = next.find((n) => n.step.id === chosen) ?? stepNow(next, h, now);
   const step = here?.step ?? null;
-  const said = last && last.until > now / Math.max(CLOCK.pace, 1) ? last : null;
+  useEffect(() => {
+    if (!last) return;
+    const gone = setTimeout(() => setLast(null), BACK_MS);
+    return () => clearTimeout(gone);
+  }, [last]);
+  const said = last;
 
   /** Says what became of the step, at once; ten seconds to take it back. */
   const say = (part: Partial<Entry> & Pick<Entry, "said">, words: string, of: StepCard) => {
@@ -129,7 +136,7 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
     const first = part.said === "begun" || part.said === "done" ? { planned_at } : {};
     store.heard(); // what was told before is overtaken
     const entry = store.say({ step: of.id, name: of.name, zones, ...first, ...poured, ...part });
-    setLast({ entry, words, until: CLOCK.now() / Math.max(CLOCK.pace, 1) + BACK_MS, step: of });
+    setLast({ entry, words, step: of });
     return entry;
   };
 
@@ -235,7 +242,12 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
     runs[0] ??
     null;
   return (
-    <div className="now" data-testid="now" data-step={step?.id ?? ""}>
+    <div
+      className="now"
+      data-testid="now"
+      data-step={step?.id ?? ""}
+      data-opens={here && here.opensAt > 0 ? new Date(here.opensAt).toISOString() : ""}
+    >
       <div className="now-band" aria-hidden="true">
         <span style={{ background: step?.colour ?? step?.ground ?? "var(--paper)" }} />
         <span style={{ background: step?.ground ?? "var(--paper-2)" }} />
@@ -287,7 +299,6 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
               setOtherwise({
                 entry: { id: "", said: "note", at: "", written_at: "" },
                 words: "",
-                until: 0,
                 step,
               })
             }
@@ -385,20 +396,17 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
             if (state === "paused")
               say({ said: "resumed", zones: step.zones }, `${step.name}: going on`, step);
             else if (state === "begun") {
-              const entry = say({ said: "done" }, `${step.name}: done as planned`, step);
-              void measured(step).then(
-                (a) =>
-                  a &&
-                  store.say({
-                    ...entry,
-                    id: crypto.randomUUID(),
-                    corrects: entry.id,
-                    actual: a,
-                    written_at: CLOCK.iso(),
-                  }),
+              const actual = instruments.current.step === step.id ? instruments.current.actual : null;
+              say(
+                actual ? { said: "done", actual } : { said: "done" },
+                `${step.name}: done as planned`,
+                step,
               );
               setChosen(null);
-            } else say({ said: "begun", zones: step.zones }, `${step.name}: begun`, step);
+            } else {
+              void measured(step).then((actual) => (instruments.current = { step: step.id, actual }));
+              say({ said: "begun", zones: step.zones }, `${step.name}: begun`, step);
+            }
           }}
         >
           {state === "paused"
@@ -436,7 +444,6 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
                 actual,
                 note,
                 as_planned: false,
-                written_at: CLOCK.iso(),
               });
             else
               store.say({
@@ -601,7 +608,8 @@ function StepNow(p: {
           {step.mix.map((m) => (
             <span key={m.material} className="whitespace-nowrap">
               <span className="swatch" style={{ background: m.colour ?? "var(--paper)" }} />
-              {m.name} {m.drops !== null ? `${m.drops} drops` : `${m.ml.toFixed(1)} mL`}
+              {m.name}{" "}
+              {m.drops === null ? `${m.ml.toFixed(1)} mL` : m.drops === 1 ? "1 drop" : `${m.drops} drops`}
             </span>
           ))}
         </p>
@@ -664,7 +672,12 @@ function StepNow(p: {
 }
 
 /** What stays in sight is short; the rest of it stands below. */
-const cut = (text: string) => /^[^:.]*[:.]/.exec(text)?.[0] ?? text;
+const SHORT = 120;
+function cut(text: string): string {
+  const sentence = /^[^.]*\./.exec(text)?.[0] ?? text;
+  const colon = sentence.indexOf(":");
+  return sentence.length > SHORT && colon > 40 ? sentence.slice(0, colon + 1) : sentence;
+}
 const firstSentence = (text: string) => cut(text).replace(/:$/, ".");
 const rest = (text: string) => text.slice(cut(text).length).trim();
 

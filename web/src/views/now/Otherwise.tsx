@@ -26,7 +26,7 @@ export function Otherwise(p: {
   const drops = step.mix.filter((m) => m.drops !== null);
   return (
     <Sheet open wide title={`What was otherwise: ${step.name}`} onClose={p.onClose}>
-      <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
+      <div className="now-form grid grid-cols-2 gap-3 sm:grid-cols-3">
         {drops.map((m) => (
           <NumberField
             key={m.material}
