@@ -62,6 +62,7 @@ class AtTheBench(BrowserCase):
                 self.open()
             done = len(self.said("done"))
             self.act(page, "Begin")
+            self.wait_sent(page)
             CLOCK.set(CLOCK.now() + timedelta(minutes=20), 0)
             self.act(page, "Done")
             self.wait_sent(page)

@@ -22,6 +22,10 @@ VIEWS = {
     "an entry": "/compendium#technique~clay_wash",
     "in hand": "/bench",
     "paper": f"{TUG}/paper/card/primer",
+    "bench": f"{TUG}/now",
+    "log": "/build/demo-finished-tug/log",
+    "all logs": "/log",
+    "shelf": "/shelf",
 }
 # What lies outside of the window, or is cut by it at a side; what is meant for screen readers only does not count.
 OUTSIDE = """() => [...document.querySelectorAll('button, a, input, select, textarea, h1, h2, label')].filter((e) => {
@@ -72,6 +76,16 @@ def seam(page: Page) -> None:
     page.get_by_test_id("seam-panel").wait_for()
 
 
+def more(name: str) -> Callable[[Page], None]:
+    def work(page: Page) -> None:
+        page.reload()
+        page.get_by_test_id("main-act").wait_for()
+        page.get_by_role("button", name="More", exact=True).click()
+        page.get_by_role("button", name=name, exact=True).click()
+
+    return work
+
+
 SHEETS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("add", TUG, key("a")),
     ("help", TUG, key("?")),
@@ -91,6 +105,12 @@ SHEETS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("measure", f"{TUG}/bench", button("Measure")),
     ("instruments", f"{TUG}/bench", button("Instruments")),
     ("hours", f"{TUG}/sittings", lambda page: page.get_by_role("button", name="Hours").first.click()),
+    ("trouble", f"{TUG}/now", lambda page: page.get_by_test_id("wrong-act").click()),
+    ("otherwise", f"{TUG}/now", more("Note, picture, figures")),
+    ("trial", f"{TUG}/now", more("Try it on scrap")),
+    ("again", "/build/demo-finished-tug/log", button("Again")),
+    ("slide", "/build/demo-finished-tug/log", button("Slide over another")),
+    ("jar", "/shelf", button("Put a jar on it")),
     ("area", "/", lambda page: page.get_by_role("button", name="Work out the area of Hull").click()),
 ]
 

@@ -47,7 +47,7 @@ from ..ways.rescue import rescue
 from .timers import TimerOut, timers
 
 BARE = "#b9b7b2"  # what nothing covers yet, whatever it is made of
-AHEAD = 40  # steps of the pack: what one may need before the server is heard again
+AHEAD = 16  # steps of the pack: what one may need before the server is heard again
 RESCUE_AGES_MIN = (0.0, 10.0, 30.0, 120.0, 720.0, 2880.0, 10080.0)
 DROPS_COUNTED = 40  # above that nobody counts drops
 VERBS = {

@@ -218,7 +218,8 @@ export class JournalStore {
     } finally {
       this.busy = false;
     }
-    if (!this.shot.missing) this.again(this.unsent.length ? RETRY_MS : POLL_MS);
+    // What was said meanwhile goes at once.
+    if (!this.shot.missing) this.again(!this.unsent.length ? POLL_MS : this.shot.away ? RETRY_MS : 0);
   }
 
   private why(error: unknown, status: number): string {

@@ -3,8 +3,7 @@
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
-
-from builds.demo import load
+from vault.demo import load
 
 
 class Command(BaseCommand):

@@ -7,7 +7,6 @@ import sys
 from typing import Any
 
 import psutil
-from builds import demo
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
@@ -16,6 +15,7 @@ from emvar_core.knowledge import knowledge
 from emvar_core.memory import MEMORY
 from waitress import serve
 
+from vault import demo
 from vault.copies import copy_before_migration, migrations_known, pending
 from vault.folder import NAME, Unusable, address, checked, locked, owned, stop, writable
 from vault.upkeep import Upkeep, once_over

@@ -19,6 +19,9 @@ export function LearnedPanel({ build }: { build: string }) {
     if (now) client.setQueryData(key, now);
   };
   if (!data) return <aside aria-busy="true" />;
+  const seen = data.figures.filter((f) => f.figure.own || f.is_system);
+  const first = seen.filter((f) => f.figure.quantity === "drying" && !f.is_system);
+  const others = seen.filter((f) => !first.includes(f));
   return (
     <aside className="log-learned" aria-label="What was learned" data-testid="learned">
       <h2 className="font-semibold">What was learned</h2>
@@ -28,39 +31,58 @@ export function LearnedPanel({ build }: { build: string }) {
         </p>
       )}
       <ul className="mt-2 space-y-3">
-        {data.figures
-          .filter((f) => f.figure.own || f.is_system)
-          .map((f) => (
-            <li key={f.id} className="text-sm" data-learned={f.id}>
-              <Range f={f} />
-              <p>{f.words}</p>
-              <p className="flex flex-wrap gap-1 pt-1">
-                {build ? (
-                  <button
-                    type="button"
-                    className="push"
-                    aria-pressed={f.bench === build}
-                    onClick={() => void keep(f.id, { bench: f.bench === build ? "" : build })}
-                  >
-                    {f.bench === build ? "Holds for this bench only ✓" : "Keep for this bench only"}
-                  </button>
-                ) : null}
-                <button
-                  type="button"
-                  className="push"
-                  onClick={() => void keep(f.id, { bench: f.bench, reset: true })}
-                >
-                  Begin anew
-                </button>
-              </p>
-            </li>
-          ))}
+        {first.map((f) => (
+          <Learnt key={f.id} f={f} build={build} onKeep={keep} />
+        ))}
       </ul>
       {build && data.figures.length ? <UseIt build={build} data={data} /> : null}
+      {others.length ? (
+        <details className="mt-3 text-sm">
+          <summary className="min-h-7">Pace, thickness, coats and whole systems: {others.length}</summary>
+          <ul className="mt-2 space-y-3">
+            {others.map((f) => (
+              <Learnt key={f.id} f={f} build={build} onKeep={keep} />
+            ))}
+          </ul>
+        </details>
+      ) : null}
       <p className="mt-3 text-xs text-ink-2">
         {data.observations} observations in {data.builds} builds. {data.prior}
       </p>
     </aside>
+  );
+}
+
+function Learnt(p: {
+  f: LearnedAll["figures"][number];
+  build: string;
+  onKeep: (id: string, part: { bench?: string; reset?: boolean }) => Promise<void>;
+}) {
+  const { f, build } = p;
+  return (
+    <li className="text-sm" data-learned={f.id}>
+      <Range f={f} />
+      <p>{f.words}</p>
+      <p className="flex flex-wrap gap-1 pt-1">
+        {build ? (
+          <button
+            type="button"
+            className="push"
+            aria-pressed={f.bench === build}
+            onClick={() => void p.onKeep(f.id, { bench: f.bench === build ? "" : build })}
+          >
+            {f.bench === build ? "Holds for this bench only ✓" : "Keep for this bench only"}
+          </button>
+        ) : null}
+        <button
+          type="button"
+          className="push"
+          onClick={() => void p.onKeep(f.id, { bench: f.bench, reset: true })}
+        >
+          Begin anew
+        </button>
+      </p>
+    </li>
   );
 }
 

@@ -10,9 +10,10 @@ import { told } from "../../drawing/units";
 import { BuildDoor } from "../../parts/BuildDoor";
 import { Choice } from "../../parts/Field";
 import { ViewHead, ViewsBar } from "../../parts/Head";
+import { useSmall } from "../../parts/useSmall";
 import { Again } from "./Again";
 import { Compare } from "./Compare";
-import { placed, type Placed } from "./layout";
+import { NARROW, placed, WIDE, type Placed } from "./layout";
 import { LearnedPanel } from "./LearnedPanel";
 import "./log.css";
 
@@ -109,17 +110,20 @@ function Book({ log, build }: { log: LogOut; build?: string }) {
   const late = log.rows.filter((r) => r.said === "done" && r.late_min !== null && Math.abs(r.late_min) >= 10);
   if (!log.rows.length)
     return (
-      <div className="max-w-2xl p-8">
-        <h2 className="text-lg font-semibold">Nothing was done yet</h2>
-        <p className="mt-2">
-          What is done at the bench stands here by itself: each coat at its time, what was otherwise than
-          planned, pictures, trials.
-        </p>
-        {build ? (
-          <Link className="push mt-3" to={`/build/${build}/now`}>
-            To the bench
-          </Link>
-        ) : null}
+      <div className="log-columns p-8">
+        <div className="max-w-2xl">
+          <h2 className="text-lg font-semibold">Nothing was done yet</h2>
+          <p className="mt-2">
+            What is done at the bench stands here by itself: each coat at its time, what was otherwise than
+            planned, pictures, trials.
+          </p>
+          {build ? (
+            <Link className="push mt-3" to={`/build/${build}/now`}>
+              To the bench
+            </Link>
+          ) : null}
+        </div>
+        <LearnedPanel build={build ?? ""} />
       </div>
     );
   return (
@@ -223,7 +227,9 @@ function Sitting(p: {
 }) {
   const first = p.rows[0]!;
   const zone = p.log.timezones[first.build] ?? "UTC";
-  const { rows, height } = useMemo(() => placed(p.rows), [p.rows]);
+  const small = useSmall();
+  const { rows, height } = useMemo(() => placed(p.rows, small ? NARROW : WIDE), [p.rows, small]);
+  const x = small ? TRACKS.small : TRACKS.wide;
   const day = new Intl.DateTimeFormat("en-GB", {
     weekday: "long",
     day: "numeric",
@@ -241,10 +247,10 @@ function Sitting(p: {
         {p.many ? <span className="font-normal text-ink-2"> {first.build_name}</span> : null}
       </h2>
       <div className="relative" style={{ height }}>
-        <svg className="absolute inset-y-0 left-0" width="132" height={height} aria-hidden="true">
-          <path d={`M58 0V${height - 8}`} stroke="var(--line)" strokeWidth="1.5" />
+        <svg className="absolute inset-y-0 left-0" width={x.all} height={height} aria-hidden="true">
+          <path d={`M${x.spine} 0V${height - 8}`} stroke="var(--line)" strokeWidth="1.5" />
           {rows.map((r) => (
-            <Bar key={r.row.id} r={r} />
+            <Bar key={r.row.id} r={r} x={x} />
           ))}
         </svg>
         <ol>
@@ -264,7 +270,14 @@ function Sitting(p: {
   );
 }
 
-function Bar({ r }: { r: Placed }) {
+/** Where the tracks stand: the spine, what was planned, what happened. */
+const TRACKS = {
+  wide: { all: 132, spine: 58, plan: 64, planned: 16, solid: 84, wide: 40 },
+  small: { all: 92, spine: 46, plan: 50, planned: 10, solid: 62, wide: 26 },
+};
+type Tracks = (typeof TRACKS)["wide"];
+
+function Bar({ r, x }: { r: Placed; x: Tracks }) {
   const { row } = r;
   const colour = row.colour ?? "var(--paper)";
   const solid = row.said === "done" || row.said === "wrong" || row.said === "again";
@@ -272,9 +285,9 @@ function Bar({ r }: { r: Placed }) {
     <g>
       {r.planned ? (
         <rect
-          x={64}
+          x={x.plan}
           y={r.planned[0]}
-          width={16}
+          width={x.planned}
           height={r.planned[1] - r.planned[0]}
           fill="none"
           stroke="var(--ink)"
@@ -282,29 +295,39 @@ function Bar({ r }: { r: Placed }) {
         />
       ) : null}
       {r.planned && Math.abs(r.planned[0] - r.from) > 3 ? (
-        <path d={`M80 ${r.planned[0] + 2}L84 ${r.from + 2}`} stroke="var(--ink)" strokeWidth="1" />
+        <path
+          d={`M${x.plan + x.planned} ${r.planned[0] + 2}L${x.solid} ${r.from + 2}`}
+          stroke="var(--ink)"
+          strokeWidth="1"
+        />
       ) : null}
       {solid ? (
         <rect
-          x={84}
+          x={x.solid}
           y={r.from}
-          width={40}
+          width={x.wide}
           height={r.to - r.from}
           fill={colour}
           stroke="var(--edge)"
           strokeWidth="1.2"
         />
       ) : (
-        <circle cx={58} cy={r.from + 8} r={4} fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />
+        <circle
+          cx={x.spine}
+          cy={r.from + 8}
+          r={4}
+          fill="var(--paper)"
+          stroke="var(--ink)"
+          strokeWidth="1.5"
+        />
       )}
       {row.said === "wrong" || row.said === "again" ? (
         <path
-          d={`M86 ${r.from + 1}L122 ${r.to - 1}M122 ${r.from + 1}L86 ${r.to - 1}`}
+          d={`M${x.solid + 2} ${r.from + 1}L${x.solid + x.wide - 2} ${r.to - 1}M${x.solid + x.wide - 2} ${r.from + 1}L${x.solid + 2} ${r.to - 1}`}
           stroke="var(--ink)"
           strokeWidth="2"
         />
       ) : null}
-      <path d={`M126 ${r.from + 3}L131 ${r.y + 9}`} stroke="var(--line)" strokeWidth="1" />
     </g>
   );
 }

@@ -1,14 +1,15 @@
 /** A sitting drawn downwards: real time, but long silences take no more room than they need. */
 import type { LogRow } from "../../api/client";
 
-const ROW_PX = 44;
-const PICTURE_PX = 128;
+export type Room = { row: number; picture: number };
+export const WIDE: Room = { row: 44, picture: 128 };
+export const NARROW: Room = { row: 92, picture: 216 };
 const MIN_MS = 60_000;
 
 export type Placed = { row: LogRow; y: number; from: number; to: number; planned: [number, number] | null };
 
 /** Where each row of a sitting stands, and the height of all; instants are mapped in order, never backwards. */
-export function placed(rows: LogRow[]): { rows: Placed[]; height: number } {
+export function placed(rows: LogRow[], room: Room = WIDE): { rows: Placed[]; height: number } {
   // Each row has room at its moment; between rows, silence takes a little more of it.
   const known = new Map<number, number>();
   let y = 6;
@@ -19,7 +20,7 @@ export function placed(rows: LogRow[]): { rows: Placed[]; height: number } {
     const long = Math.min(Math.max(Math.sqrt((end - began) / MIN_MS) * 6, 10), 80);
     if (!known.has(began)) known.set(began, y);
     known.set(end, Math.max(known.get(end) ?? 0, y + long));
-    y += Math.max(long + 6, r.picture ? PICTURE_PX : ROW_PX);
+    y += Math.max(long + 6, r.picture ? room.picture : room.row);
     before = end;
   }
   const instants = [...known.keys()].sort((a, b) => a - b);

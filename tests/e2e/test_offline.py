@@ -1,0 +1,65 @@
+"""The page on the device: it opens and works with the server stopped, and what was said there comes home later."""
+
+import shutil
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import expect
+
+sys.path.insert(0, str(Path(__file__).resolve().parent.parent.parent / "tools"))
+
+from served import Served
+
+from .browser import BrowserCase
+
+PORT = 8973
+TUG = "demo-harbour-tug"
+
+
+class WithoutItsServer(BrowserCase):
+    workers = "allow"
+
+    def setUp(self) -> None:
+        super().setUp()
+        data = Path(tempfile.mkdtemp())
+        self.addCleanup(shutil.rmtree, data, True)
+        self.server = Served(data, PORT)
+        self.server.start("--demo")
+        self.addCleanup(self.server.kill)
+
+    def test_opens_and_works_with_the_server_stopped_and_tells_it_later(self) -> None:
+        page, base = self.page, f"http://localhost:{PORT}"
+        page.goto(f"{base}/build/{TUG}/now")
+        page.get_by_test_id("main-act").wait_for()
+        page.wait_for_function("navigator.serviceWorker.controller !== null")
+        page.wait_for_function(
+            "async (url) => !!(await (await caches.open('page')).match('/'))"
+            " && !!(await (await caches.open('asked')).match(url))",
+            arg=f"/api/builds/{TUG}",
+        )
+        self.server.kill()
+        # Opened anew with nobody to answer: the bench, and the rack.
+        page.goto(f"{base}/build/{TUG}/now")
+        act = page.get_by_test_id("main-act")
+        expect(act).to_have_text("Begin")
+        act.click()
+        expect(act).to_have_text("Done")
+        act.click()
+        expect(page.get_by_test_id("kept")).to_contain_text("kept here")
+        page.goto(f"{base}/build/{TUG}")
+        expect(page.locator('[data-row="primer~hull"]')).to_be_visible()
+        page.goto(f"{base}/build/{TUG}/now")
+        expect(page.get_by_test_id("timers")).to_contain_text("dry to the touch")
+        self.server.start()
+        expect(page.get_by_test_id("kept")).to_have_text("")
+        status, told = self.server.ask("GET", f"/api/builds/{TUG}/journal")
+        self.assertEqual((status, [e["said"] for e in told["entries"]]), (200, ["begun", "done"]))
+        self.assertEqual(told["entries"][0]["step"], "primer")
+
+    def test_can_be_installed(self) -> None:
+        told = self.page.request.get(f"http://localhost:{PORT}/manifest.webmanifest")
+        self.assertEqual(told.json()["display"], "standalone")
+        for icon in told.json()["icons"]:
+            self.assertEqual(self.page.request.get(f"http://localhost:{PORT}{icon['src']}").status, 200)
+        self.assertIn("javascript", self.page.request.get(f"http://localhost:{PORT}/sw.js").headers["content-type"])
