@@ -17,6 +17,8 @@ from tests.e2e.browser import SIZE, chromium
 OUT, TAKEN = ROOT / "docs" / "screenshots", ROOT / "docs" / "screenshots.new"
 HAND = {"width": 390, "height": 844}
 URL = "http://127.0.0.1:8932"
+TUG = "demo-harbour-tug"
+BENCH_NOW = "2026-11-28T12:44:00+00:00"
 FORGET = "for (const k of Object.keys(localStorage)) if (/clock|time/.test(k)) localStorage.removeItem(k)"
 
 
@@ -76,9 +78,6 @@ def in_the_hand(page: Any) -> None:
     page.get_by_role("button", name="Topsides").first.tap()
     page.wait_for_selector("[data-testid=counts]")
     shot(page, "hand-rack")
-    page.locator(".tag").filter(has_text="wrinkles").first.tap()
-    page.get_by_test_id("remedies").get_by_role("listitem").first.wait_for()
-    shot(page, "hand-seam")
     page.goto(f"{URL}/build/demo-harbour-tug/sittings")
     _planned(page)
     page.locator("[data-sitting='2026-12-03T19:30']").tap()
@@ -143,25 +142,39 @@ def sittings(page: Any) -> None:
     page.locator("[data-step='wipe']").first.focus()
     page.keyboard.press("Enter")
     shot(page, "sittings")
-    box = page.locator("[data-step='pin-wash']").first.bounding_box()
-    x, y = box["x"] + 6, box["y"] + 24
-    page.mouse.move(x, y)
-    page.mouse.down()
-    page.mouse.move(x + 60, y, steps=4)
-    page.mouse.move(x + 190, y, steps=8)
-    page.get_by_test_id("trial").get_by_text("must be over by").wait_for()
-    shot(page, "drag")
-    page.keyboard.press("Escape")
-    page.mouse.up()
 
 
-def what_if(page: Any) -> None:
-    page.goto(f"{URL}/build/demo-harbour-tug/sittings")
-    _planned(page)
-    page.get_by_role("tab", name="What if").click()
-    page.get_by_role("button", name="Ask", exact=True).click()
-    page.get_by_test_id("cases").get_by_text("A drying cabinet").wait_for(timeout=90000)
-    shot(page, "what-if")
+def at_the_bench(page: Any, name: str = "at-the-bench") -> None:
+    page.goto(f"{URL}/build/{TUG}/now")
+    page.get_by_test_id("main-act").wait_for()
+    page.wait_for_timeout(5000)
+    shot(page, name)
+
+
+def log(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-finished-tug/log")
+    page.locator(".log-picture img").first.wait_for()
+    page.locator("main").evaluate("(m) => (m.scrollTop = 620)")
+    page.wait_for_timeout(1200)
+    shot(page, "log")
+
+
+def _painted(page: Any) -> None:
+    """What was done at the bench by the moment at which the pictures are taken."""
+    steps = page.request.get(f"{URL}/api/builds/{TUG}").json()["plan"]["steps"]
+    zones = {s["id"]: s["zones"] for s in steps}
+    said = [
+        {"id": f"shot-{step}", "said": "done", "step": step, "zones": zones[step], "name": step,
+         "began_at": f"2026-11-28T{a}:00Z", "at": f"2026-11-28T{b}:00Z", "written_at": f"2026-11-28T{b}:00Z"}
+        for step, a, b in (("primer", "09:00", "09:50"), ("red-oxide", "10:00", "10:25"),
+                           ("hull-green", "11:30", "12:00"), ("off-white", "12:10", "12:42"))
+    ]  # fmt: skip
+    page.goto(f"{URL}/build/{TUG}")
+    page.evaluate(
+        "async ([url, entries]) => { await fetch(url, { method: 'POST', body: JSON.stringify({ entries }), headers:"
+        " { 'Content-Type': 'application/json', 'X-CSRFToken': /csrftoken=([^;]+)/.exec(document.cookie)[1] } }) }",
+        [f"/api/builds/{TUG}/journal", said],
+    )
 
 
 def batch(page: Any) -> None:
@@ -198,7 +211,7 @@ def main() -> int:
 def take() -> None:
     """Every view of the demo, each on its own picture."""
     with tempfile.TemporaryDirectory() as data:
-        env = {**os.environ, "EMVAR_DATA": data}
+        env = {**os.environ, "EMVAR_DATA": data, "EMVAR_NOW": BENCH_NOW}
         run = [sys.executable, "-m", "django"]
         subprocess.run([*run, "migrate", "-v", "0"], env=env, check=True)
         subprocess.run([*run, "load_demo", "-v", "0"], env=env, check=True, stdout=subprocess.DEVNULL)
@@ -212,12 +225,19 @@ def take() -> None:
                     plan_view(page, theme)
                     if theme == "light":
                         views = (first_sight, builds, begin, step, table, technique, versions, rescue, bench)
-                        for view in (*views, sittings, what_if, paper, batch):
+                        for view in (*views, sittings, paper, batch, log):
                             page.evaluate(FORGET)
                             view(page)
                     context.close()
+                desk = browser.new_context(viewport=SIZE, color_scheme="light", reduced_motion="reduce")  # type: ignore[arg-type]
+                page = desk.new_page()
+                _painted(page)
+                at_the_bench(page)
+                desk.close()
                 hand = browser.new_context(viewport=HAND, has_touch=True, is_mobile=True, color_scheme="light")  # type: ignore[arg-type]
-                in_the_hand(hand.new_page())
+                page = hand.new_page()
+                in_the_hand(page)
+                at_the_bench(page, "hand-bench")
                 hand.close()
         finally:
             server.terminate()

@@ -27,7 +27,7 @@ export function BuildsView() {
       <header className="flex flex-wrap items-baseline gap-y-1">
         <h1 className="text-xl font-bold tracking-tight">emvar</h1>
         <p className="ml-4 text-ink-2">what each layer does to the next, and when</p>
-        <span className="ml-auto flex gap-1">
+        <span className="ml-auto flex flex-wrap gap-1">
           <Link className="push" data-bare to="/shelf">
             Shelf
           </Link>

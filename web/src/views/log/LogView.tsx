@@ -40,7 +40,7 @@ function OfBuild({ id }: { id: string }) {
   return (
     <div className="shell log-shell">
       <ViewHead build={shot.build!} store={store} on="log" />
-      <main id="main" tabIndex={-1} className="min-h-0 overflow-auto" aria-busy={!data}>
+      <main id="main" tabIndex={-1} className="min-h-0 overflow-auto" aria-busy={data ? undefined : true}>
         <h1 className="sr-only">{shot.build!.plan.build.name}: logbook</h1>
         {data ? <Book log={data} build={id} /> : null}
       </main>
@@ -52,7 +52,7 @@ function OfBuild({ id }: { id: string }) {
 function OverAll() {
   const { data } = useLog(undefined);
   return (
-    <main className="mx-auto min-h-full max-w-6xl px-4 py-6" id="main" aria-busy={!data}>
+    <main className="mx-auto min-h-full max-w-6xl px-4 py-6" id="main" aria-busy={data ? undefined : true}>
       <p>
         <Link to="/" className="underline">
           All builds

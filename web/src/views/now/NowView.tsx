@@ -56,7 +56,7 @@ export function NowView() {
     );
   if (!shot.pack)
     return (
-      <main className="now-whole" aria-busy={!shot.away}>
+      <main className="now-whole" aria-busy={shot.away ? undefined : true}>
         {shot.away ? (
           <>
             <h1 className="text-4xl font-bold">Emvar does not answer</h1>
@@ -263,7 +263,7 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
           </Link>
           <span className="whitespace-nowrap" data-testid="wall">
             {wall(now)}
-            {CLOCK.pace !== 1 ? ` · time runs ${CLOCK.pace} times` : ""}
+            {CLOCK.pace > 1 ? ` · time runs ${CLOCK.pace} times` : ""}
           </span>
           <span role="status" data-testid="kept" className="text-ink-2">
             {shot.away

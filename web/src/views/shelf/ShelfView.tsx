@@ -45,7 +45,7 @@ export function ShelfView() {
   };
   const groups = [...new Set((data ?? []).map((j) => j.carrier))].sort();
   return (
-    <main className="mx-auto max-w-6xl space-y-6 px-4 py-6" aria-busy={!data}>
+    <main className="mx-auto max-w-6xl space-y-6 px-4 py-6" aria-busy={data ? undefined : true}>
       <header className="flex flex-wrap items-baseline gap-4">
         <Link to="/" className="underline">
           All builds
