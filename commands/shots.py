@@ -229,15 +229,15 @@ def take() -> None:
                             page.evaluate(FORGET)
                             view(page)
                     context.close()
+                hand = browser.new_context(viewport=HAND, has_touch=True, is_mobile=True, color_scheme="light")  # type: ignore[arg-type]
+                page = hand.new_page()
+                in_the_hand(page)
                 desk = browser.new_context(viewport=SIZE, color_scheme="light", reduced_motion="reduce")  # type: ignore[arg-type]
                 page = desk.new_page()
                 _painted(page)
                 at_the_bench(page)
                 desk.close()
-                hand = browser.new_context(viewport=HAND, has_touch=True, is_mobile=True, color_scheme="light")  # type: ignore[arg-type]
-                page = hand.new_page()
-                in_the_hand(page)
-                at_the_bench(page, "hand-bench")
+                at_the_bench(hand.new_page(), "hand-bench")
                 hand.close()
         finally:
             server.terminate()

@@ -241,6 +241,15 @@ class AtTheBench(BrowserCase):
         page.get_by_role("button", name="Try it on scrap").click()
         expect(page.get_by_test_id("trials-before")).to_contain_text("so: thin more (on a spoon)")
 
+    def test_a_step_is_added_on_the_spot(self) -> None:
+        page = self.open()
+        page.get_by_role("button", name="More", exact=True).click()
+        page.get_by_role("button", name="Add a step here").click()
+        page.get_by_role("combobox", name="What to lay or do").fill("degrease")
+        page.keyboard.press("Enter")
+        expect(page.get_by_test_id("now")).not_to_have_attribute("data-step", "primer")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("egrease")
+
     def test_pause_skip_and_zone_by_zone(self) -> None:
         page = self.open()
         self.act(page, "Begin")

@@ -3,7 +3,7 @@ import type { LogRow } from "../../api/client";
 
 export type Room = { row: number; picture: number };
 export const WIDE: Room = { row: 44, picture: 128 };
-export const NARROW: Room = { row: 92, picture: 216 };
+export const NARROW: Room = { row: 104, picture: 268 };
 const MIN_MS = 60_000;
 
 export type Placed = { row: LogRow; y: number; from: number; to: number; planned: [number, number] | null };
@@ -12,13 +12,15 @@ export type Placed = { row: LogRow; y: number; from: number; to: number; planned
 export function placed(rows: LogRow[], room: Room = WIDE): { rows: Placed[]; height: number } {
   // Each row has room at its moment; between rows, silence takes a little more of it.
   const known = new Map<number, number>();
+  const starts: number[] = [];
   let y = 6;
   let before: number | null = null;
   for (const r of rows) {
     const [began, end] = [Date.parse(r.began_at ?? r.at), Date.parse(r.at)];
     if (before !== null) y += Math.min(Math.sqrt(Math.max(began - before, 0) / MIN_MS) * 3, 30);
     const long = Math.min(Math.max(Math.sqrt((end - began) / MIN_MS) * 6, 10), 80);
-    if (!known.has(began)) known.set(began, y);
+    starts.push(y);
+    known.set(began, Math.max(known.get(began) ?? 0, y));
     known.set(end, Math.max(known.get(end) ?? 0, y + long));
     y += Math.max(long + 6, r.picture ? room.picture : room.row);
     before = end;
@@ -33,9 +35,9 @@ export function placed(rows: LogRow[], room: Room = WIDE): { rows: Placed[]; hei
     const [a, b] = [instants[i - 1]!, instants[i]!];
     return ys[i - 1]! + ((ys[i]! - ys[i - 1]!) * (t - a)) / Math.max(b - a, 1);
   };
-  const found = rows.map((row) => {
+  const found = rows.map((row, i) => {
     const [began, end] = [Date.parse(row.began_at ?? row.at), Date.parse(row.at)];
-    const from = known.get(began)!;
+    const from = starts[i]!;
     const to = Math.max(at(end), from + 10);
     const plan = row.planned_at ? Date.parse(row.planned_at) : null;
     const planned: [number, number] | null =
