@@ -324,12 +324,13 @@ def _mix(k: Knowledge, step: AnyStep, sheet: Card | None) -> list[Pour]:
         return []
     mix = mix_of(k, step)
     tones = [p.colour for p in mix.parts] if mix is not None else []
+    # One measure for all of a cup: nobody counts drops of one part and measures the other.
+    counted = all(0 < p.drops <= DROPS_COUNTED for p in sheet.cup.pours)
     pours = []
     for i, p in enumerate(sheet.cup.pours):
         tone = tones[i] if i < len(tones) else None
         if tone is None and p.role == "paint":
             tone = step.colour.srgb if step.colour is not None else k.coats[p.material].colour
-        counted = 0 < p.drops <= DROPS_COUNTED
         pours.append(
             Pour(
                 material=p.material,

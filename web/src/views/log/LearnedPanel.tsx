@@ -47,7 +47,8 @@ export function LearnedPanel({ build }: { build: string }) {
         </details>
       ) : null}
       <p className="mt-3 text-xs text-ink-2">
-        {data.observations} observations in {data.builds} builds. {data.prior}
+        {data.observations === 1 ? "1 observation" : `${data.observations} observations`} in{" "}
+        {data.builds === 1 ? "1 build" : `${data.builds} builds`}. {data.prior}
       </p>
     </aside>
   );
