@@ -2,24 +2,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, must, plainWords, type Problem } from "../../api/client";
+import { api, must, plainWords, type JarRow, type Problem } from "../../api/client";
 import { volume } from "../../drawing/units";
 import { useShipped } from "../../parts/BuildDoor";
 import { Finder } from "../../parts/Finder";
 import { Sheet } from "../../parts/Panel";
 import { SettingsButton } from "../../parts/SettingsButton";
-
-type JarRow = {
-  id: string;
-  material: string;
-  name: string;
-  full_ml: number;
-  left_ml: number;
-  opened_on: string | null;
-  words: string;
-  colour: string | null;
-  carrier: string;
-};
 
 export function ShelfView() {
   const client = useQueryClient();
