@@ -63,7 +63,6 @@ export type LogOut = S["LogOut"];
 export type LearnedAll = S["LearnedAll"];
 export type LastTime = S["LastTime"];
 export type JarRow = S["JarRow"];
-export type TrialAim = S["TrialAim"];
 /** An entry of the journal; what is left out is as usual. */
 export type Entry = Pick<S["Entry"], "id" | "said" | "at" | "written_at"> & Partial<S["Entry"]>;
 export type Said = S["Said"];
