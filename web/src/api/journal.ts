@@ -207,8 +207,9 @@ export class JournalStore {
           ...(data.refused.length ? { refused: data.refused.map((r) => r.what).join("; ") } : {}),
           ...(data.moved.length ? { moved: data.moved } : {}),
         });
+        const changed = this.stale || data.entries.length > 0;
         if (this.stale) await this.fetchPack();
-        this.keep();
+        if (changed) this.keep();
       } else if (response.status >= 500) this.put({ away: true });
       else if (response.status === 404)
         this.put({ missing: plainWords((error as { problems?: Problem[] }).problems) });
