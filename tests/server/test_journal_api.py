@@ -146,6 +146,8 @@ class Journal(TestCase):
         from sittings import store as sittings
 
         sittings.keep("tug", plan, as_schedule(bench, first_schedule(bench)), [], 1)
+        skipped = self.send(entry("skipped", "scuppers", 5))  # what is left out leaves no hole to fall into
+        self.assertEqual(skipped["refused"], [])
         late = bench.benches[0][1] / 60 / 24 + 3
         told = self.send(entry("done", "primer", late * 1440))
         self.assertTrue(told["moved"])

@@ -76,7 +76,8 @@ def move(bench: Bench, schedule: Schedule, step: str | None = None, start_min: f
     The moved step and those pinned stand where they are put, whatever that breaks; the rest starts no earlier than it
     did. Raises NotThere where the step is not in the schedule or is done already.
     """
-    times = times_of(bench, schedule)
+    left = {s.id for s in bench.left.steps}  # what was skipped is in the schedule still, and is not moved
+    times = {s: t for s, t in times_of(bench, schedule).items() if s in left}
     if step is not None and (step not in times or step in bench.done):
         raise NotThere("step that can be moved", step)
     fixed = {s: times[s].start_min for s in schedule.pins if s in times and s not in bench.done}
