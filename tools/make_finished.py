@@ -60,7 +60,7 @@ def planned() -> Plan:
     """The demo's tug, mended, beginning in November."""
     plan = parse_plan(json.loads((ROOT / "demo" / "harbour-tug.json").read_text(encoding="utf-8")))
     better, _ = apply(plan, parse_edits(mend(plan).edits))
-    build = better.build.model_copy(update={"name": "Harbour tug, finished", "starts_at": STARTS})
+    build = better.build.model_copy(update={"name": "Finished tug", "starts_at": STARTS})
     return better.model_copy(update={"build": build})
 
 

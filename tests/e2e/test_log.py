@@ -77,7 +77,7 @@ class Logbook(BrowserCase):
         self.open(f"/build/{TUG}")
         page.locator('[data-row="red-oxide~hull"]').click()
         last = page.get_by_test_id("last-time")
-        expect(last).to_contain_text("in Harbour tug, finished")
+        expect(last).to_contain_text("in Finished tug")
         last.get_by_role("button", name="Do it so again").click()
         expect(page.get_by_test_id("saved")).to_have_text("Saved")
         step = next(s for s in Build.objects.get(pk=TUG).plan["steps"] if s["id"] == "red-oxide")

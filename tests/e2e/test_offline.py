@@ -32,12 +32,14 @@ class WithoutItsServer(BrowserCase):
         page, base = self.page, f"http://localhost:{PORT}"
         page.goto(f"{base}/build/{TUG}/now")
         page.get_by_test_id("main-act").wait_for()
-        page.wait_for_function("navigator.serviceWorker.controller !== null")
+        page.wait_for_function("() => navigator.serviceWorker.controller !== null")
         page.wait_for_function(
-            "async (url) => !!(await (await caches.open('page')).match('/'))"
-            " && !!(await (await caches.open('asked')).match(url))",
-            arg=f"/api/builds/{TUG}",
+            "async (urls) => { const had = await caches.open('asked');"
+            " const there = await Promise.all(urls.map((u) => had.match(u)));"
+            " return there.every((x) => x) && !!(await (await caches.open('page')).match('/')) }",
+            arg=["/api/knowledge", "/api/techniques", f"/api/builds/{TUG}", f"/api/builds/{TUG}/pack"],
         )
+        page.wait_for_timeout(4000)  # the copies are written down behind the page's back
         self.server.kill()
         # Opened anew with nobody to answer: the bench, and the rack.
         page.goto(f"{base}/build/{TUG}/now")
