@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import secrets
 from datetime import datetime
 from typing import Any
@@ -29,6 +30,7 @@ from .at_times import keep, kept
 from .shelf import stock_of
 
 router = Router()
+LOG = logging.getLogger("emvar")
 START_ROUNDS_MIN = 5
 
 
@@ -136,7 +138,13 @@ def said(build_id: str, entries: list[Entry], parcel: str) -> list[MovedOut]:
 
     builds.beside(build_id, work)
     states = {e.id for e in entries if e.said in STATE_OF or e.said in (Said.NOT_READY, Said.BACK)}
-    return _shifted(build_id) if states & set(new) else []
+    if not states & set(new):
+        return []
+    try:
+        return _shifted(build_id)
+    except Exception:  # what was said is kept already: a fault of ours in what follows is no reason to say otherwise
+        LOG.exception("the schedule of %s did not follow", build_id)
+        return []
 
 
 def _follow(build: Build, plan: Plan) -> None:

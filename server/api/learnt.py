@@ -84,17 +84,20 @@ def pasts(only: str | None = None) -> list[Past]:
 
 
 def _counted(past: Past, quantity: Quantity, said: dict[str, Learning], bench: str) -> list[Seen]:
-    """Observations of a build, without those from before a reset, and without those of another bench."""
-    found = []
-    for entry in past.entries:
-        for seen in history.observations(Past(past.build, past.name, past.plan, [entry]), quantity):
-            rules = [said.get(f"{quantity.value}~{of}") for of in (seen.paint, seen.system)]
-            if any(r is not None and r.since is not None and entry.written_at < r.since for r in rules):
+    """Observations of a build, without those from before a reset, and without those kept for another bench."""
+
+    def counts(seen: Seen, at: datetime | None) -> bool:
+        for of in (seen.paint, seen.system):
+            rule = said.get(f"{quantity.value}~{of}")
+            if rule is None:
                 continue
-            if any(r is not None and r.bench and bench and r.bench != bench for r in rules):
-                continue
-            found.append(seen)
-    return found
+            if rule.since is not None and (at is None or at < rule.since):
+                return False
+            if rule.bench and bench and rule.bench != bench:
+                return False
+        return True
+
+    return [seen for seen, at in history.observations(past, quantity) if counts(seen, at)]
 
 
 @router.get("/learned", response=LearnedAll)
@@ -108,7 +111,7 @@ def read_learned(request: HttpRequest, build: str = "") -> Any:
         k = known_to(plan_of(build))
     figures, count = [], 0
     for quantity in Quantity:
-        seen = [s for past in all_pasts for s in _seen(past, quantity, said, build)]
+        seen = [s for past in all_pasts for s in _counted(past, quantity, said, build)]
         count += len(seen)
         for of, figure in learn(seen, quantity).items():
             rule = said.get(f"{quantity.value}~{of}")
@@ -123,12 +126,6 @@ def read_learned(request: HttpRequest, build: str = "") -> Any:
                 )
             )  # fmt: skip
     return LearnedAll(prior=prior_words(), builds=len(all_pasts), observations=count, figures=figures)
-
-
-def _seen(past: Past, quantity: Quantity, said: dict[str, Learning], build: str) -> list[Seen]:
-    if quantity is Quantity.PACE:  # begun and done are two entries: looked at together
-        return history.observations(past, quantity)
-    return _counted(past, quantity, said, build)
 
 
 def _words(name: str, quantity: Quantity, f: LearntFigure) -> str:

@@ -8,7 +8,7 @@ from typing import Any
 from builds import store as builds
 from builds.models import Build
 from django.http import HttpRequest
-from emvar_core.bench.stock import StockNote, Stood, aged_words, stock_notes, used_ml
+from emvar_core.bench.stock import StockNote, aged_words, stock_notes, used_ml
 from emvar_core.errors import NotThere
 from emvar_core.knowledge import knowledge
 from emvar_core.plan import known_to
@@ -117,11 +117,9 @@ def read_stock(request: HttpRequest, build_id: str) -> Any:
 def stock_of(build_id: str) -> list[StockNote]:
     """The same, for whoever tells of it."""
     plan = plan_of(build_id)
-    jars = list(Jar.objects.all())
-    if not jars:
-        return []
     left: dict[str, float] = {}
+    opened: dict[str, list[date | None]] = {}
     for row in _rows():
         left[row.material] = left.get(row.material, 0.0) + row.left_ml
-    stood = [Stood(j.material, j.counted_ml, j.counted_at, j.opened_on) for j in jars]
-    return stock_notes(known_to(plan), plan, stood, left, CLOCK.now().date())
+        opened.setdefault(row.material, []).append(row.opened_on)
+    return stock_notes(known_to(plan), plan, opened, left, CLOCK.now().date()) if opened else []

@@ -196,6 +196,11 @@ class AtTheBench(BrowserCase):
         self.phase(page, "primer~hull-green").to_have_attribute("data-phase", "early")
         self.wait_sent(page)
         self.assertEqual([k for k, _ in self.said("seen", "not_ready")], ["seen", "not_ready"])
+        row.get_by_role("button").first.click()
+        row.get_by_role("button", name="It is ready now").click()
+        self.wait_sent(page)
+        seen = [e.body["observed"] for e in JournalEntry.objects.filter(build=TUG) if e.body["said"] == "seen"]
+        self.assertEqual([s["reached"] for s in seen], [False, True])
 
     def test_what_was_otherwise_is_kept_with_a_picture_and_read_from_instruments(self) -> None:
         page = self.open()

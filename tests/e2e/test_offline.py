@@ -15,6 +15,11 @@ from .browser import BrowserCase
 
 PORT = 8973
 TUG = "demo-harbour-tug"
+LIES_THERE = """async (urls) => {
+    const had = await caches.open('asked');
+    const there = await Promise.all(urls.map((u) => had.match(u)));
+    return there.every((x) => x) && !!(await (await caches.open('page')).match('/'));
+}"""
 
 
 class WithoutItsServer(BrowserCase):
@@ -33,13 +38,11 @@ class WithoutItsServer(BrowserCase):
         page.goto(f"{base}/build/{TUG}/now")
         page.get_by_test_id("main-act").wait_for()
         page.wait_for_function("() => navigator.serviceWorker.controller !== null")
-        page.wait_for_function(
-            "async (urls) => { const had = await caches.open('asked');"
-            " const there = await Promise.all(urls.map((u) => had.match(u)));"
-            " return there.every((x) => x) && !!(await (await caches.open('page')).match('/')) }",
-            arg=["/api/knowledge", "/api/techniques", f"/api/builds/{TUG}", f"/api/builds/{TUG}/pack"],
-        )
-        page.wait_for_timeout(4000)  # the copies are written down behind the page's back
+        wanted = ["/api/knowledge", "/api/techniques", f"/api/builds/{TUG}", f"/api/builds/{TUG}/pack"]
+        for _ in range(200):  # `wait_for_function` takes a promise for yes
+            if page.evaluate(LIES_THERE, wanted):
+                break
+            page.wait_for_timeout(100)
         self.server.kill()
         # Opened anew with nobody to answer: the bench, and the rack.
         page.goto(f"{base}/build/{TUG}/now")

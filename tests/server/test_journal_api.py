@@ -6,6 +6,7 @@ import random
 import zipfile
 from datetime import UTC, datetime, timedelta
 from typing import Any
+from unittest import mock
 
 from builds import store
 from builds.models import Build
@@ -294,6 +295,29 @@ class LearningAndAgain(TestCase):
             told = self.client.post(url, json.dumps(body), content_type="application/json").json()
             found = {f["id"] for f in told["figures"]}
             self.assertEqual("drying~lacquer_primer" in found, there, body)
+
+    def test_pace_and_thickness_are_learned_and_pace_begins_anew_too(self) -> None:
+        self.send(entry("begun", "primer", 0), entry("done", "primer", 100))
+        edit = {"edit": "set_field", "step_id": "primer", "field": "measured", "value": {"viscosity_mpas": 9.0}}
+        store.edit("tug", 1, "measured-command", "measured", [edit])
+        ids = {f["id"]: f["figure"]["factor"] for f in self.client.get("/api/learned").json()["figures"]}
+        self.assertGreater(ids["pace~lacquer_primer"], 1.3)  # 100 min where 50 were planned
+        self.assertGreater(ids["viscosity~lacquer_primer"], 1.3)
+        body = json.dumps({"id": "pace~lacquer_primer", "reset": True})
+        told = self.client.post("/api/learned", body, content_type="application/json").json()
+        self.assertNotIn("pace~lacquer_primer", {f["id"] for f in told["figures"]})
+
+    def test_a_fault_in_what_follows_does_not_unsay_what_was_said(self) -> None:
+        with mock.patch("api.bench_journal.move", side_effect=RuntimeError("no")), self.assertLogs("emvar"):
+            from emvar_core.plan import Record
+            from emvar_core.schedule.schedule import Bench, as_schedule, first_schedule
+            from sittings import store as sittings
+
+            plan = store.plan_of(Build.objects.get(pk="tug"))
+            bench = Bench(plan, Record())
+            sittings.keep("tug", plan, as_schedule(bench, first_schedule(bench)), [], 1)
+            self.send(entry("done", "primer", 50))
+        self.assertEqual(JournalEntry.objects.count(), 1)
 
     def test_still_wet_is_a_bound_and_a_wrong_one_of_kind_says_nothing(self) -> None:
         wet = entry("seen", "primer", 61, observed={"what": "touch", "reached": False, "age_min": 30.0,

@@ -32,47 +32,53 @@ def _step(past: Past, entry: Entry) -> AnyStep | None:
     return next((s for z in zones if (s := step_in(past.plan, entry.step, z)) is not None), None)
 
 
-def observations(past: Past, quantity: Quantity) -> list[Seen]:
-    """What the journal of a build says of a quantity, as ratios to what ships. Linear in the entries.
+def observations(past: Past, quantity: Quantity) -> list[tuple[Seen, Instant | None]]:
+    """What a build says of a quantity, as ratios to what ships, each with when it was said (None: in the plan).
 
     A check that found a film ready without being watched for says that it came no later; one that found it wet, that
-    it comes later. Only the first of each step and kind counts as a bound on its side: the tightest.
+    it comes later. How thick a mix is was measured at the bench or stands at the step. Linear in the entries.
     """
     k = known_to(past.plan)
-    found: list[Seen] = []
+    found: list[tuple[Seen, Instant | None]] = []
+    if quantity is Quantity.VISCOSITY:
+        for coat in past.plan.steps:
+            if isinstance(coat, CoatStep) and coat.measured is not None:
+                of = (coat.material, k.coats[coat.material].system)
+                found += [(Seen(*of, ratio), None) for ratio in _thicker(past.plan, coat)]
     live = standing(past.entries)
     for entry in live:
         step = _step(past, entry)
         if not isinstance(step, CoatStep):
             continue
         of = (step.material, k.coats[step.material].system)
-        if quantity is Quantity.DRYING and entry.observed is not None and entry.observed.expected_min:
-            seen = entry.observed
-            best = max(entry.observed.expected_min[1], 0.1)
-            ratio = max(seen.age_min, 0.05) / best * seen.factor
+        seen = entry.observed
+        if quantity is Quantity.DRYING and seen is not None and seen.expected_min:
+            ratio = max(seen.age_min, 0.05) / max(seen.expected_min[1], 0.1) * seen.factor
             bound = "" if seen.exact else "below" if seen.reached else "above"
-            found.append(Seen(*of, ratio, bound))
+            found.append((Seen(*of, ratio, bound), entry.written_at))
         if entry.said is not Said.DONE:
             continue
         actual = entry.actual
         if quantity is Quantity.PACE:
             took = hands_on_min(live, step.id)
             if took is not None and took >= 1 and step.hands_on_min:
-                found.append(Seen(*of, took / step.hands_on_min))
+                found.append((Seen(*of, took / step.hands_on_min), entry.written_at))
         elif quantity is Quantity.COATS and actual is not None and actual.passes is not None:
-            found.append(Seen(*of, actual.passes / (step.passes or k.coats[step.material].passes)))
-        elif quantity is Quantity.VISCOSITY and actual is not None and actual.viscosity_mpas is not None:
-            expected = _expected_mpas(past.plan, step)
-            if expected:
-                found.append(Seen(*of, actual.viscosity_mpas / expected))
+            planned = step.passes or k.coats[step.material].passes
+            found.append((Seen(*of, actual.passes / planned), entry.written_at))
     return found
 
 
-def _expected_mpas(plan: Plan, step: CoatStep) -> float | None:
+def _thicker(plan: Plan, step: CoatStep) -> list[float]:
+    """How much thicker a mix was measured than it is computed; nothing where what was measured is not its thickness."""
     from .card import thickness_of
 
-    bare = plan.model_copy(update={"learned": [], "steps": [step.model_copy(update={"measured": None})]})
-    return thickness_of(known_to(bare), bare, bare.steps[0], bare.air.day.temp_c).mpas  # type: ignore[arg-type]
+    k = known_to(plan.model_copy(update={"learned": []}))
+    temp = plan.air.day.temp_c
+    told = thickness_of(k, plan.model_copy(update={"steps": [step]}), step, temp)
+    bare = step.model_copy(update={"measured": None})
+    computed = thickness_of(k, plan.model_copy(update={"steps": [bare]}), bare, temp)
+    return [told.mpas / computed.mpas] if told.mpas != computed.mpas else []
 
 
 class LastTime(Model):

@@ -66,8 +66,6 @@ class Actual(Model):
     minutes: Minutes | None = None
     temp_c: Annotated[float, Field(ge=-10, le=60)] | None = None
     rh_pct: Annotated[float, Field(ge=0, le=100)] | None = None
-    viscosity_mpas: Annotated[float, Field(gt=0, le=1e5)] | None = None
-    film_um: Annotated[float, Field(gt=0, le=1000)] | None = None
     colour: Srgb | None = None
     by_instrument: Annotated[list[Short], Field(max_length=12)] = []
 

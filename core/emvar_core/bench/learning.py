@@ -22,16 +22,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import OutOfRange
+from ..knowledge.store import MIDDLE_90, RUN_TO_RUN
 from ..vocabulary import Model
 
 SYSTEM_SD, PAINT_SD = (
     0.35,
     0.25,
 )  # ln units: practice figures are good to about ×÷1.5 a system, ×÷1.3 a paint (assumption)
-SIGMA = {"drying": 0.15, "viscosity": 0.12, "pace": 0.25, "coats": 0.2}  # of one observation (assumption)
+SIGMA = {"drying": RUN_TO_RUN, "viscosity": 0.12, "pace": 0.25, "coats": 0.2}  # of one observation (assumption)
 WILD, WILD_SPAN = 0.05, 4.0
 EDGE, STEP = 2.4, 0.02
-MIDDLE_90 = 1.645
 
 Vector = NDArray[np.float64]
 GRID: Vector = np.arange(-EDGE, EDGE + STEP / 2, STEP)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from datetime import date, datetime
 
 from ..knowledge import Knowledge
@@ -12,16 +11,6 @@ from ..vocabulary import FilmClass, FittingAction, Model, SystemRole
 from .journal import Entry, Said, standing
 
 MASK_YEARS, SKIN_DAYS, SETTLED_DAYS, YEAR = 2.0, 365, 30, 365.25
-
-
-@dataclass(frozen=True)
-class Stood:
-    """A jar as it was last counted: of what, how much then, when, and since when it is open."""
-
-    material: str
-    counted_ml: float
-    counted_at: datetime
-    opened_on: date | None
 
 
 class StockNote(Model):
@@ -66,19 +55,19 @@ def aged_words(k: Knowledge, material: str, opened_on: date | None, today: date)
 
 
 def stock_notes(
-    k: Knowledge, plan: Plan, jars: Iterable[Stood], left: dict[str, float], today: date
+    k: Knowledge, plan: Plan, opened: dict[str, list[date | None]], left: dict[str, float], today: date
 ) -> list[StockNote]:
-    """What to heed at the steps that use what is old or running out. Linear in the steps."""
-    by_material: dict[str, list[Stood]] = {}
-    for jar in jars:
-        by_material.setdefault(jar.material, []).append(jar)
+    """What to heed at the steps that use what is old or used up. Linear in the steps.
+
+    `opened`: since when each jar of a material is open; `left`: mL of it in all its jars.
+    """
     notes = []
     for step in plan.steps:
         material = step.material if isinstance(step, CoatStep | FittingStep) else None
-        if material is None or material not in by_material:
+        if material is None or material not in opened:
             continue
-        told = [w for jar in by_material[material] if (w := aged_words(k, material, jar.opened_on, today))]
-        if len(told) == len(by_material[material]):  # a fresh jar beside an old one needs no word
+        told = [w for since in opened[material] if (w := aged_words(k, material, since, today))]
+        if len(told) == len(opened[material]):  # a fresh jar beside an old one needs no word
             notes.append(StockNote(step=step.id, words=told[0]))
         if left.get(material, 1.0) <= 0:
             notes.append(StockNote(step=step.id, words="By what was used, the jar is empty."))

@@ -46,6 +46,7 @@ class LogRow(Model):
     began_at: Instant | None
     planned_at: Instant | None
     late_min: float | None
+    late: str
     sitting: int
     said: Said
     words: str
@@ -59,7 +60,7 @@ class LogRow(Model):
     technique: str | None
     colour: str | None
     mix: str
-    actual: Actual | None
+    figures: str
     as_planned: bool
     fault: str
     note: str
@@ -108,7 +109,8 @@ def _row(build_id: str, plan: Plan, a: Assessment, entry: Entry, sitting: int, b
     out = a.coats.get(coat_id(coat.id, zone)) if coat is not None and zone is not None else None
     return LogRow(
         id=entry.id, build=build_id, build_name=plan.build.name, at=entry.at, began_at=began,
-        planned_at=entry.planned_at, late_min=round(late, 1) if late is not None else None, sitting=sitting,
+        planned_at=entry.planned_at, late_min=round(late, 1) if late is not None else None,
+        late=late_words(late) if entry.said is Said.DONE else "", sitting=sitting,
         said=entry.said, words=_words(entry), step=step.id if step is not None else entry.step,
         name=step.name if step is not None else entry.name, kind=step.kind if step is not None else "",
         zones=list(entry.zones), zone_names=[names[z] for z in entry.zones if z in names],
@@ -116,7 +118,7 @@ def _row(build_id: str, plan: Plan, a: Assessment, entry: Entry, sitting: int, b
         material_name=k.coats[coat.material].name if coat is not None and coat.material in k.coats else "",
         technique=step.technique if step is not None else None, colour=out.colour if out is not None else None,
         mix=ratio_words(mix) if entry.said is Said.DONE and mix is not None and len(mix.parts) > 1 else "",
-        actual=entry.actual,
+        figures=figures_words(entry.actual),
         as_planned=entry.as_planned, fault=entry.fault, note=entry.note, picture=entry.picture,
         core=_core(plan, a, zone, minutes_since_start(plan, entry.at)) if zone is not None else [],
         device=entry.device,
@@ -154,7 +156,7 @@ def figures_words(actual: Actual | None) -> str:
         return ""
     said = [
         f"{actual.pressure_kpa / 100:.2f} bar" if actual.pressure_kpa is not None else "",
-        f"{actual.distance_mm / 10:.0f} cm" if actual.distance_mm is not None else "",
+        f"{actual.distance_mm / 10:.1f} cm" if actual.distance_mm is not None else "",
         f"{actual.passes} passes" if actual.passes is not None else "",
         f"{actual.minutes:.0f} min" if actual.minutes is not None else "",
         f"{actual.temp_c:.0f} °C" if actual.temp_c is not None else "",
@@ -189,7 +191,7 @@ def markdown(name: str, rows: Iterable[LogRow], zone: ZoneInfo, pictures: str = 
             lines += [f"## {when_words(row.at.astimezone(zone))}", ""]
         where = f" ({_plain(', '.join(row.zone_names))})" if row.zone_names else ""
         head = f"- **{row.at.astimezone(zone):%H:%M}** {_plain(row.name) or 'Note'}{where}: {row.words}"
-        more = [row.mix, figures_words(row.actual), late_words(row.late_min), _plain(row.fault), _plain(row.note)]
+        more = [row.mix, row.figures, row.late, _plain(row.fault), _plain(row.note)]
         lines.append(head + "".join(f"; {x}" for x in more if x))
         if row.picture:
             lines += ["", f"  ![{_plain(row.name) or 'picture'}]({pictures}/{row.picture}.jpg)", ""]
@@ -209,7 +211,7 @@ def table(rows: Iterable[LogRow]) -> str:
         cells = [
             r.at.isoformat(), r.build_name, r.name, ", ".join(r.zone_names), r.words, r.material_name,
             r.technique or "",
-            r.mix, figures_words(r.actual), r.planned_at.isoformat() if r.planned_at else "",
+            r.mix, r.figures, r.planned_at.isoformat() if r.planned_at else "",
             "" if r.late_min is None else f"{r.late_min:g}", r.fault, r.note, r.picture or "",
         ]  # fmt: skip
         writer.writerow("'" + c if c[:1] in "=+-@\t\r" and c[:1] else c for c in cells)

@@ -138,7 +138,6 @@ class StepCard(Model):
     zone_names: list[str]
     technique: str | None
     material: str | None
-    existing: bool
     colour: str | None
     ground: str
     figures: list[Figure]
@@ -152,11 +151,9 @@ class StepCard(Model):
     sections: int
     planned_min: float
     minutes: float
-    wait_min: float
     acts_on: str | None
     clash: str
     states: list[StateAge]
-    ml: float | None
 
 
 class FirstAid(Model):
@@ -179,7 +176,6 @@ class Pack(Model):
     timers: list[TimerOut]
     first_aid: list[FirstAid]
     aims: list[TrialAim]
-    more: int
 
 
 def pack(plan: Plan, schedule: Schedule | None, record: Record, revision: int = 0) -> Pack:
@@ -195,7 +191,7 @@ def pack(plan: Plan, schedule: Schedule | None, record: Record, revision: int = 
     left = [s for s in placed.steps if s.id not in over and not _is_there(s)]
     told = {s.id for s in left[:AHEAD]}
     k = known_to(plan)
-    steps = [_card(k, placed, assessed, s, s.id in told) for s in plan_order(placed)]
+    steps = [_card(k, placed, assessed, s, s.id in told) for s in placed.steps if not _is_there(s)]
     return Pack(
         build=plan.build.name,
         starts_at=plan.build.starts_at.isoformat(),
@@ -205,13 +201,7 @@ def pack(plan: Plan, schedule: Schedule | None, record: Record, revision: int = 
         timers=timers(bench, assessed),
         first_aid=first_aid(k),
         aims=AIMS,
-        more=max(len(left) - AHEAD, 0),
     )
-
-
-def plan_order(placed: Plan) -> list[AnyStep]:
-    """Steps by the clock, what is there already left out."""
-    return [s for s in placed.steps if not _is_there(s)]
 
 
 def _is_there(step: AnyStep) -> bool:
@@ -245,7 +235,6 @@ def _card(k: Knowledge, plan: Plan, a: Assessment, step: AnyStep, whole: bool) -
         zone_names=[z.name for z in zones],
         technique=step.technique,
         material=step.material if isinstance(step, CoatStep) else None,
-        existing=_is_there(step),
         colour=coat.colour if coat is not None else None,
         ground=_ground(plan, a, step, first),
         figures=_figures(step, sheet),
@@ -259,11 +248,9 @@ def _card(k: Knowledge, plan: Plan, a: Assessment, step: AnyStep, whole: bool) -
         sections=sections,
         planned_min=round(a.times[step.id].start_min, 1),
         minutes=step.hands_on_min,
-        wait_min=step.wait_min,
         acts_on=step.acts_on if isinstance(step, WorkingStep) else None,
         clash=clash,
         states=_ages(coat),
-        ml=round(sheet.cup.total_ml - sheet.cup.left_ml, 2) if sheet is not None and sheet.cup is not None else None,
     )
 
 

@@ -70,7 +70,7 @@ export type Said = S["Said"];
 /** An edit of the closed set in the core's edits.py. */
 export type Edit = { edit: string; [field: string]: unknown };
 
-function csrf(): string {
+export function csrf(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
 }
 

@@ -4,7 +4,7 @@
  */
 import { del, get, set } from "idb-keyval";
 import { useSyncExternalStore } from "react";
-import { api, plainWords, type Entry, type MovedOut, type Pack, type Problem } from "./client";
+import { api, csrf, plainWords, type Entry, type MovedOut, type Pack, type Problem } from "./client";
 import { CLOCK, type BenchClock } from "./now";
 import { adopted, ownTab, unsentKey } from "./tabs";
 
@@ -254,7 +254,7 @@ export class JournalStore {
         method: "POST",
         body,
         headers: {
-          "X-CSRFToken": /csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "",
+          "X-CSRFToken": csrf(),
           "Content-Type": "application/octet-stream",
         },
       });

@@ -4546,8 +4546,6 @@ export interface components {
             first_aid: components["schemas"]["FirstAid"][];
             /** Aims */
             aims: components["schemas"]["TrialAim"][];
-            /** More */
-            more: number;
         };
         /**
          * Pour
@@ -4599,8 +4597,6 @@ export interface components {
             technique: string | null;
             /** Material */
             material: string | null;
-            /** Existing */
-            existing: boolean;
             /** Colour */
             colour: string | null;
             /** Ground */
@@ -4627,16 +4623,12 @@ export interface components {
             planned_min: number;
             /** Minutes */
             minutes: number;
-            /** Wait Min */
-            wait_min: number;
             /** Acts On */
             acts_on: string | null;
             /** Clash */
             clash: string;
             /** States */
             states: components["schemas"]["StateAge"][];
-            /** Ml */
-            ml: number | null;
         };
         /**
          * TakesOff
@@ -4722,10 +4714,6 @@ export interface components {
             temp_c?: number | null;
             /** Rh Pct */
             rh_pct?: number | null;
-            /** Viscosity Mpas */
-            viscosity_mpas?: number | null;
-            /** Film Um */
-            film_um?: number | null;
             /** Colour */
             colour?: string | null;
             /**
@@ -5176,6 +5164,8 @@ export interface components {
             planned_at: string | null;
             /** Late Min */
             late_min: number | null;
+            /** Late */
+            late: string;
             /** Sitting */
             sitting: number;
             said: components["schemas"]["Said"];
@@ -5201,7 +5191,8 @@ export interface components {
             colour: string | null;
             /** Mix */
             mix: string;
-            actual: components["schemas"]["Actual"] | null;
+            /** Figures */
+            figures: string;
             /** As Planned */
             as_planned: boolean;
             /** Fault */

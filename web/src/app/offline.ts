@@ -26,12 +26,5 @@ async function warm() {
   const asked = ["/api/knowledge", "/api/techniques", "/api/builds"];
   if (build) asked.push(`/api/builds/${build}`, `/api/builds/${build}/pack`, `/api/builds/${build}/sittings`);
   const had = await caches.open("asked");
-  for (let tries = 0; tries < 3; tries++) {
-    for (const url of asked)
-      if (!(await had.match(url)))
-        await fetch(url)
-          .then((r) => r.arrayBuffer())
-          .catch(() => undefined);
-    await new Promise((r) => setTimeout(r, 1000));
-  }
+  for (const url of asked) if (!(await had.match(url))) await fetch(url).catch(() => undefined);
 }

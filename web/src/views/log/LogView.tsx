@@ -5,7 +5,7 @@ import { Link, useParams } from "react-router";
 import { api, must, type LogOut, type LogRow } from "../../api/client";
 import { CLOCK } from "../../api/now";
 import { storeOf, useShot } from "../../api/store";
-import { hourCycle } from "../../drawing/time";
+import { Clockwork } from "../../drawing/time";
 import { told } from "../../drawing/units";
 import { BuildDoor } from "../../parts/BuildDoor";
 import { Choice } from "../../parts/Field";
@@ -107,7 +107,7 @@ function Book({ log, build }: { log: LogOut; build?: string }) {
   const blocks = useMemo(() => sittings(rows), [rows]);
   const put = (part: Partial<Filter>) => setFilter({ ...filter, ...part });
   const wrong = log.rows.filter((r) => r.said === "wrong" || r.said === "again").length;
-  const late = log.rows.filter((r) => r.said === "done" && r.late_min !== null && Math.abs(r.late_min) >= 10);
+  const late = log.rows.filter((r) => r.late);
   if (!log.rows.length)
     return (
       <div className="log-columns p-8">
@@ -236,7 +236,9 @@ function Sitting(p: {
     month: "short",
     timeZone: zone,
   });
-  const time = new Intl.DateTimeFormat("en-GB", { minute: "2-digit", timeZone: zone, ...hourCycle() });
+  const start = p.log.starts[first.build] ?? first.at;
+  const clock = new Clockwork(start, zone);
+  const time = (t: string) => clock.time((Date.parse(t) - Date.parse(start)) / 60_000);
   return (
     <section className="log-sitting" data-testid="sitting">
       <h2 className="font-semibold">
@@ -255,14 +257,7 @@ function Sitting(p: {
         </svg>
         <ol>
           {rows.map((r) => (
-            <Row
-              key={r.row.id}
-              r={r}
-              time={(t) => time.format(new Date(t))}
-              onAgain={p.onAgain}
-              onPair={p.onPair}
-              pairs={p.pairs}
-            />
+            <Row key={r.row.id} r={r} time={time} onAgain={p.onAgain} onPair={p.onPair} pairs={p.pairs} />
           ))}
         </ol>
       </div>
@@ -352,9 +347,9 @@ function Row(p: {
           </span>{" "}
           {row.words}
           {row.mix ? `, ${row.mix}` : ""}
-          {figures(row)}
+          {row.figures ? told(`, ${row.figures}`) : ""}
           {row.fault ? `: ${row.fault}` : ""}
-          {lateWords(row) ? <em className="text-ink-2"> {lateWords(row)}</em> : null}
+          {row.late ? <em className="text-ink-2"> {row.late}</em> : null}
         </p>
         {row.note ? <p className="text-sm text-ink-2">{row.note}</p> : null}
       </div>
@@ -419,26 +414,4 @@ export function Stamp({ row }: { row: LogRow }) {
       <rect x={1} y={high} width={20} height={6} fill="var(--paper-2)" stroke="var(--edge)" />
     </svg>
   );
-}
-
-function figures(row: LogRow): string {
-  const a = row.actual;
-  if (!a) return "";
-  const said = [
-    a.pressure_kpa ? `${(a.pressure_kpa / 100).toFixed(2)} bar` : "",
-    a.distance_mm ? `${(a.distance_mm / 10).toFixed(1)} cm` : "",
-    a.passes ? `${a.passes} passes` : "",
-    a.temp_c != null ? `${a.temp_c.toFixed(0)} °C` : "",
-    a.rh_pct != null ? `${a.rh_pct.toFixed(0)} %` : "",
-  ].filter(Boolean);
-  return said.length ? told(`, ${said.join(", ")}`) : "";
-}
-
-function lateWords(row: LogRow): string {
-  const late = row.late_min;
-  if (late === null || Math.abs(late) < 10 || row.said !== "done") return "";
-  const m = Math.abs(late);
-  const much =
-    m < 90 ? `${Math.round(m)} min` : m < 2880 ? `${Math.round(m / 60)} h` : `${Math.round(m / 1440)} days`;
-  return `${much} ${late > 0 ? "later" : "earlier"} than planned`;
 }

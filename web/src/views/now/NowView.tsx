@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router";
 import { api, type Actual, type Entry, type StepCard } from "../../api/client";
 import { journalOf, useBench, type BenchShot, type JournalStore } from "../../api/journal";
 import { CLOCK } from "../../api/now";
-import { hourCycle } from "../../drawing/time";
+import { Clockwork } from "../../drawing/time";
 import {
   candidates,
   endOf,
@@ -31,6 +31,7 @@ const Spot = lazy(async () => ({ default: (await import("./Spot")).Spot }));
 
 const TICK_MS = 500;
 const BACK_MS = 10_000;
+const TODAY_MS = 12 * 60 * MIN;
 const LEAST_MORE_MIN = 5;
 
 type Last = { entry: Entry; words: string; step: StepCard };
@@ -83,15 +84,13 @@ function useNow(): number {
   return now;
 }
 
-function wallOf(zone: string): Wall {
-  const time = new Intl.DateTimeFormat("en-GB", { minute: "2-digit", timeZone: zone, ...hourCycle() });
-  const day = new Intl.DateTimeFormat("en-GB", {
-    weekday: "short",
-    minute: "2-digit",
-    timeZone: zone,
-    ...hourCycle(),
-  });
-  return (at) => (Math.abs(at - CLOCK.now()) < 12 * 60 * MIN ? time : day).format(at).replace(",", "");
+/** An instant by the wall of the build's own time zone; with its day where that is not today. */
+function wallOf(starts_at: string, zone: string): Wall {
+  const [clock, start] = [new Clockwork(starts_at, zone), Date.parse(starts_at)];
+  return (at) => {
+    const minute = (at - start) / MIN;
+    return Math.abs(at - CLOCK.now()) < TODAY_MS ? clock.time(minute) : clock.short(minute);
+  };
 }
 
 function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: BenchShot }) {
@@ -110,7 +109,7 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
   const instruments = useRef<{ step: string; actual: Actual | null }>({ step: "", actual: null });
   const [signals, setSignals] = useSignalSettings();
   const awake = useAwake(signals.awake);
-  const wall = useMemo(() => wallOf(pack.timezone), [pack.timezone]);
+  const wall = useMemo(() => wallOf(pack.starts_at, pack.timezone), [pack.starts_at, pack.timezone]);
   const h = useMemo(() => happened(shot.entries), [shot.entries]);
   const runs = useMemo(() => running(pack, h, now), [pack, h, now]);
   const next = useMemo(() => candidates(pack, h, now), [pack, h, now]);
@@ -194,14 +193,14 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
         now={now}
         wall={wall}
         onGo={setChosen}
-        onDry={(r) =>
+        onReady={(r) =>
           say(
             {
               said: "seen",
               zones: r.timer.zones,
               observed: seen(r, (now - r.end) / MIN, true),
             },
-            "Dry: noted, and learned from",
+            "Noted, and learned from",
             pack.steps.find((s) => s.id === r.timer.before)!,
           )
         }

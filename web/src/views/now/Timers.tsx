@@ -25,7 +25,7 @@ export function Timers(p: {
   now: number;
   wall: Wall;
   onNotReady: (r: Running) => void;
-  onDry: (r: Running) => void;
+  onReady: (r: Running) => void;
   onGo: (step: string) => void;
 }) {
   const [open, setOpen] = useState<string | null>(null);
@@ -68,6 +68,11 @@ export function Timers(p: {
                       <button type="button" className="now-small" onClick={() => p.onGo(r.timer.after!)}>
                         Go to it
                       </button>
+                      {r.phase === "early" || r.phase === "opens" ? (
+                        <button type="button" className="now-small" onClick={() => p.onReady(r)}>
+                          It is ready now
+                        </button>
+                      ) : null}
                       {r.phase === "easy" || r.phase === "opens" ? (
                         <button type="button" className="now-small" onClick={() => p.onNotReady(r)}>
                           Not ready yet
@@ -76,7 +81,7 @@ export function Timers(p: {
                     </>
                   ) : (
                     <>
-                      <button type="button" className="now-small" onClick={() => p.onDry(r)}>
+                      <button type="button" className="now-small" onClick={() => p.onReady(r)}>
                         It is dry now
                       </button>
                       <button type="button" className="now-small" onClick={() => p.onNotReady(r)}>
