@@ -12,7 +12,7 @@ from emvar_core.schedule.moved import UnfitOut
 from sittings import store as sittings
 from sittings.store import Kept
 
-Times = Literal["plan", "schedule"]  # a build at the waits that its plan asks for, or as it is scheduled and was done
+Times = Literal["plan", "schedule"]  # at the waits that the plan asks for, or as it is scheduled; what is done is done
 
 
 def plan_of(build_id: str) -> Plan:
@@ -20,8 +20,8 @@ def plan_of(build_id: str) -> Plan:
 
 
 def judged(build_id: str, plan: Plan, times: Times) -> Plan:
-    """A plan of a build at the times at which it is to be judged: its own, or those of schedule and record."""
-    return (sittings.placed(build_id, plan) or plan) if times == "schedule" else plan
+    """A plan of a build at the times at which it is to be judged: its own, or its schedule's; record beats both."""
+    return sittings.placed(build_id, plan, times == "schedule") or plan
 
 
 def clock_of(build: Build) -> Times:

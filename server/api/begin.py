@@ -16,10 +16,9 @@ from emvar_core.vocabulary import Verdict
 from emvar_core.ways.begin import Beginning, begun, outlines
 from ninja import Router, Schema
 from pydantic import Field
-from sittings.store import placed
 
 from .answers import Problems, answer
-from .at_times import clock_of
+from .at_times import clock_of, judged
 from .builds import BuildOut, _whole
 
 router = Router()
@@ -125,7 +124,7 @@ def glance_of(build: Build) -> Glance:
             next=None,
             end_at=None,
         )
-    shown = (placed(build.pk, plan) if clock_of(build) == "schedule" else None) or plan
+    shown = judged(build.pk, plan, clock_of(build))
     a = store.assessed(shown)
     names = {s.id: s.name for s in plan.steps}
     now = minutes_since_start(plan, timezone.now())

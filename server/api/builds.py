@@ -21,7 +21,7 @@ from emvar_core.vocabulary import Verdict
 from emvar_core.ways.remedies import Remedy, remedies
 from ninja import Query, Router, Schema
 from pydantic import Field
-from sittings.store import is_scheduled, placed
+from sittings.store import is_scheduled
 
 from .answers import Problems, answer, file, no_larger_than, window_of
 from .at_times import Times, clock_of, judged, plan_at, plan_of
@@ -154,17 +154,17 @@ def _history(request: HttpRequest, build: Build) -> History:
 
 def _whole(request: HttpRequest, build: Build, status: int = 200, times: Times | None = None) -> HttpResponse:
     plan = store.plan_of(build)
-    at_sittings = placed(build.pk, plan)
-    shown = at_sittings if (times or clock_of(build)) == "schedule" else None
+    scheduled = is_scheduled(build.pk)
+    by: Times = "schedule" if scheduled and (times or clock_of(build)) == "schedule" else "plan"
     out = BuildOut.model_construct(
         id=build.pk,
         revision=build.revision,
         plan=plan,
-        assessment=store.assessed(shown or plan),
+        assessment=store.assessed(judged(build.pk, plan, by)),
         history=_history(request, build),
         clock=clock_of(build),
-        times="plan" if shown is None else "schedule",
-        scheduled=at_sittings is not None and is_scheduled(build.pk),
+        times=by,
+        scheduled=scheduled,
     )
     return answer(BuildOut, out, status)
 
@@ -400,13 +400,13 @@ def seam_detail(request: HttpRequest, build_id: str, seam_id: str, times: Times 
     plan = plan_of(build_id)
     seam = seam_in_full(plan_at(build_id, times), seam_id)
     own = seam if times == "plan" else store.assessed(plan).seams.get(seam_id)
-    seen = None if times == "plan" else partial(_seen, build_id)
+    seen = None if judged(build_id, plan, times) is plan else partial(_seen, build_id, times)
     ways = _remedies(plan, seam_id, seen) if seam.verdict is not Verdict.SOUND else []
     return answer(SeamDetail, SeamDetail.model_construct(seam=seam, own=own, remedies=ways))
 
 
-def _seen(build_id: str, plan: Plan) -> Plan:
-    return judged(build_id, plan, "schedule")
+def _seen(build_id: str, times: Times, plan: Plan) -> Plan:
+    return judged(build_id, plan, times)
 
 
 def _remedies(plan: Plan, seam_id: str, seen: Callable[[Plan], Plan] | None) -> list[Remedy]:

@@ -58,21 +58,22 @@ def kept(build_id: str, plan: Plan, revision: int) -> Kept:
     return _KEPT.of(plan, lambda: Kept(table, plan, revision), build_id, revision, table.mark)
 
 
-def placed(build_id: str, plan: Plan) -> Plan | None:
-    """A plan of a build at the times of its schedule and of what happened; None where there is neither.
+def placed(build_id: str, plan: Plan, by_sittings: bool = True) -> Plan | None:
+    """A plan of a build at the times of what happened and, `by_sittings`, of its schedule; None where there is neither.
 
     The last few are kept, so that the same plan gives the same object.
     """
     table = Timetable.objects.filter(build=build_id).first()
-    if table is None or (table.schedule is None and not (table.record or {}).get("entries")):
+    schedule = table.schedule if table is not None and by_sittings else None
+    record = (table.record or {}) if table is not None else {}
+    if table is None or (schedule is None and not record.get("entries")):
         return None
-    schedule, record = table.schedule, table.record or {}
 
     def work() -> Plan:
         made = pruned(plan, parse(Schedule, schedule)) if schedule is not None else None
         return as_placed(plan, made, pruned(plan, parse(Record, record)))
 
-    return _PLACED.of(plan, work, build_id, table.mark)
+    return _PLACED.of(plan, work, build_id, table.mark, by_sittings)
 
 
 def is_scheduled(build_id: str) -> bool:

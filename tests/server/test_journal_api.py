@@ -137,6 +137,15 @@ class Journal(TestCase):
         opens = whole["assessment"]["times"]["hull-green"]["start_min"]
         self.assertGreaterEqual(start + timedelta(minutes=opens), START + timedelta(minutes=9100))
 
+    def test_what_is_done_is_done_by_either_clock(self) -> None:
+        self.send(entry("begun", "primer", 700), entry("done", "primer", 760))
+        for times in ("plan", "schedule"):
+            whole = self.client.get("/api/builds/tug", {"times": times}).json()
+            start = datetime.fromisoformat(whole["plan"]["build"]["starts_at"])
+            laid = whole["assessment"]["coats"]["primer~hull"]["start_min"]
+            self.assertEqual(start + timedelta(minutes=laid), START + timedelta(minutes=700), times)
+            self.assertEqual((whole["times"], whole["scheduled"]), ("plan", False))
+
     def test_the_schedule_follows_and_says_what_moved(self) -> None:
         self.client.post("/api/builds/tug/sittings/search", json.dumps({"seconds": 3}), content_type="application/json")
         from emvar_core.plan import Record
