@@ -231,7 +231,7 @@ class OnTheKeyboard(BrowserCase):
         page.goto(self.live_server_url)
         page.get_by_label("Name of the build").fill("Pilot cutter")
         keys.press("Enter")
-        page.get_by_test_id("overview").wait_for()
+        expect(page.get_by_test_id("overview")).to_be_visible()  # tells what stands there where it does not come
         page.evaluate("document.activeElement.blur()")
         keys.press("Tab")
         expect(page.get_by_role("link", name="To the drawing")).to_be_focused()

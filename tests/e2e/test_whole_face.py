@@ -90,6 +90,15 @@ class WholeFace(BrowserCase):
         made = [s for s in Build.objects.get(pk=TUG).plan["steps"] if s.get("technique") == "clay_wash"]
         self.assertEqual([s["kind"] for s in made], ["coat", "working"])
 
+    def test_a_build_is_begun_before_the_materials_are_heard_of(self) -> None:
+        page = self.page
+        page.route("**/api/knowledge", lambda route: None)  # it does not answer yet
+        page.goto(self.live_server_url)
+        page.get_by_label("Name of the build").fill("Pilot cutter")
+        with page.expect_response("**/api/begin") as told:
+            page.keyboard.press("Enter")
+        self.assertEqual(told.value.status, 201)
+
     def test_an_own_outline_is_kept_and_begun_from(self) -> None:
         page = self.page
         page.get_by_role("button", name="Harbour tug").click()

@@ -65,7 +65,7 @@ export function Begin(p: {
           beginning: {
             name,
             scale: number(scale),
-            base_material: base,
+            ...(base ? { base_material: base } : {}), // the usual one, where what there is was not heard yet
             starts_at: start.toISOString(),
             timezone: Intl.DateTimeFormat().resolvedOptions().timeZone,
             zones: zones
