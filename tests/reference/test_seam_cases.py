@@ -37,7 +37,12 @@ class Case:
 
 
 def cases() -> list[Case]:
-    rows = [r for r in TABLE.read_text(encoding="utf-8").splitlines() if r and not r.startswith("#")]
+    return cases_of(TABLE)
+
+
+def cases_of(table: Path) -> list[Case]:
+    """The cases of a table of this form."""
+    rows = [r for r in table.read_text(encoding="utf-8").splitlines() if r and not r.startswith("#")]
     found = []
     for i, row in enumerate(rows):
         name, base, stack, lands, air, verdict, kind, reason = (part.strip() for part in row.split("|"))
@@ -81,6 +86,9 @@ def case_plan(case: Case) -> Plan:
     if words[0] in {"mask", "handle", "glue"}:
         touch = {"material": words[2]} if len(words) > 2 else {}
         last |= {"kind": "fitting", "action": words[0], **touch}
+    elif words[0] == "soften":
+        acts = {"action": "soften", "acts_on": ids[words[1]], "carrier": words[3], "lies_min": _after(words[5])}
+        last |= {"kind": "working", **acts}
     elif words[0] in {"wipe", "blend", "chip", "scrape"}:
         acts = {"action": words[0], "acts_on": ids[words[1]], "carrier": words[3], "method": words[5]}
         last |= {"kind": "working", **acts}
