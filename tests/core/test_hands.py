@@ -10,7 +10,7 @@ from emvar_core.schedule.net import What, net_of
 from emvar_core.seams.places import SHARE_OF_ZONE
 from emvar_core.vocabulary import Place, Verdict
 
-from tests.builders import DAY, coat, plan, plan_json
+from tests.builders import DAY, coat, mix, plan, plan_json
 
 
 def work(step_id: str, action: str, on: str, wait_min: float, **more: Any) -> dict[str, Any]:
@@ -176,7 +176,17 @@ class Limits(TestCase):
 class Sections(TestCase):
     def test_work_by_sections_counts_each_from_its_own_laying(self) -> None:
         def wash(sections: bool) -> Plan:
-            steps = [coat("c", "lacquer_colour"), coat("w", "waterborne_colour", DAY, method="wash", dry_film_um=2)]
+            steps = [
+                coat("c", "lacquer_colour"),
+                coat(
+                    "w",
+                    "waterborne_colour",
+                    DAY,
+                    method="wash",
+                    dry_film_um=2,
+                    mix=mix("waterborne_colour", "water_flow", 1, 4),
+                ),
+            ]
             steps[1]["hands_on_min"] = 30
             return plan([*steps, work("s", "streak", "w", 0, method="damp_wipe", carrier="water", hands_on_min=30,
                                       by_sections=sections)])  # fmt: skip

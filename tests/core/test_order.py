@@ -221,7 +221,7 @@ class Telling(TestCase):
         self.assertEqual((seam.basis, seam.sure.value), ("unknown", "open"))
 
     def test_only_the_careful_edge_is_said_to_be_disputed(self) -> None:
-        steps = [coat("a", "lacquer_colour"), coat("w", "enamel_wash", 120)]
+        steps = [coat("a", "lacquer_colour"), coat("w", "enamel_wash", 330)]
         seam = assess(plan(steps, build={"base_material": "resin"})).seams["w~side~a"]
         self.assertEqual(seam.verdict.value, "caution")
         self.assertIn("careful edge", seam.disputed)

@@ -10,7 +10,7 @@ from emvar_core.knowledge import knowledge
 from emvar_core.plan import parse_plan
 from emvar_core.seams.situation import Layer
 
-from tests.builders import DAY, coat, plan, tall_json, tug
+from tests.builders import DAY, coat, mix, plan, tall_json, tug
 
 K = knowledge()
 
@@ -82,7 +82,7 @@ class Stated(TestCase):
 class Stories(TestCase):
     def test_the_same_in_several_zones_is_told_once(self) -> None:
         a = assess(tug())
-        matt = [s for s in a.stories if s.upper_step == "matt" and s.verdict.value == "clash"]
+        matt = [s for s in a.stories if s.upper_step == "matt" and s.verdict.value == "wait"]
         self.assertEqual([len(s.zones) for s in matt], [4])
 
     def test_gravest_first_and_every_unsound_seam_told(self) -> None:
@@ -101,12 +101,17 @@ class Stories(TestCase):
             self.assertEqual(quick.score, full.score)
 
     def test_a_seam_in_full_says_when_a_clash_would_end(self) -> None:
-        self.assertIsNone(assess(tug(), opens=False).seams["matt~hull~streaks"].opens_careful_min)
-        full = seam_in_full(tug(), "matt~hull~streaks")
+        """Hot lacquer over thick enamel of three days: it would be over after weeks, which only the whole answer looks for."""
+        steps = [coat("oil", "enamel_colour", dry_film_um=60), coat("matt", "lacquer_clear", 3 * DAY)]
+        steps[1]["mix"] = mix("lacquer_clear", "hot_thinner", 1, 1.5)
+        made, seam = plan(steps, build={"base_material": "resin"}), "matt~side~oil"
+        told = assess(made, opens=False).seams[seam]
+        self.assertEqual((told.verdict.value, told.opens_careful_min), ("clash", None))
+        full = seam_in_full(made, seam)
         assert full.opens_careful_min is not None and full.opens_best_min is not None
         self.assertTrue(full.at_min < full.opens_best_min <= full.opens_careful_min)
         with self.assertRaises(NotThere):
-            seam_in_full(tug(), "matt~hull~nothing")
+            seam_in_full(made, "matt~side~nothing")
 
     def test_a_wait_that_is_waited_for_is_over(self) -> None:
         """The instant that a wait promises is not too early: starting then, the seam is no wait any more."""

@@ -22,14 +22,14 @@ CASES: list[tuple[str, dict[str, Any], float, str, dict[str, Any], str]] = [
     ("waterborne_clear", {"sheen": "gloss"}, 3 * DAY, "enamel_wash", {}, "sound"),
     ("waterborne_clear", {"sheen": "gloss"}, 240, "enamel_wash", {}, "wait"),
     ("alcohol_acrylic_clear", {"dry_film_um": 25}, 5 * 60, "enamel_wash", {}, "wait"),
-    ("alcohol_acrylic_clear", {"dry_film_um": 25}, 2 * DAY, "enamel_wash", {}, "sound"),
-    ("artists_oil", {}, DAY, "lacquer_clear", {"mix": HOT}, "clash"),
-    ("enamel_colour", {}, DAY, "lacquer_clear", {"mix": HOT}, "clash"),
+    ("alcohol_acrylic_clear", {}, 2 * DAY, "enamel_wash", {}, "sound"),
+    ("artists_oil", {}, DAY, "lacquer_clear", {"mix": HOT}, "wait"),
+    ("enamel_colour", {}, DAY, "lacquer_clear", {"mix": HOT}, "wait"),
     ("enamel_colour", {}, 60, "enamel_colour", {}, "sound"),
     ("enamel_colour", {}, DAY / 2, "enamel_colour", {}, "wait"),
     ("enamel_colour", {}, 14 * DAY, "enamel_colour", {}, "sound"),
-    ("artists_oil", {}, 120, "waterborne_clear", {}, "clash"),
-    ("artists_oil", {"dry_film_um": 15}, DAY, "waterborne_clear", {}, "clash"),
+    ("artists_oil", {}, 120, "waterborne_clear", {}, "wait"),
+    ("artists_oil", {"dry_film_um": 15}, DAY, "waterborne_clear", {}, "wait"),
     ("enamel_wash", {}, 60, "enamel_wash", {}, "wait"),
     ("enamel_wash", {}, 3 * DAY, "artists_oil", {}, "sound"),
     ("lacquer_clear", {"sheen": "matt"}, DAY, "decal", {}, "clash"),
@@ -77,7 +77,7 @@ class Practice(TestCase):
         self.assertEqual(found.seams["a~side~base"].verdict.value, "sound")
 
     def test_blush_in_damp_air_only(self) -> None:
-        step = coat("a", "lacquer_clear", mix=mix("lacquer_clear", "hot_thinner", 1, 2), method="mist")
+        step = coat("a", "lacquer_clear", mix=mix("lacquer_clear", "hot_thinner", 1, 2), method="wet_spray")
         words = {}
         for rh in (45, 75):
             found = assess(plan([step], air={"day": {"temp_c": 20, "rh_pct": rh}}, build={"base_material": "resin"}))
@@ -158,7 +158,7 @@ class Touch(TestCase):
                     "action": "mask",
                     "wait_min": wait,
                 }
-                seam = assess(plan([coat("a", material, dry_film_um=25), mask])).seams["m~side~a"]
+                seam = assess(plan([coat("a", material), mask])).seams["m~side~a"]
                 self.assertEqual(seam.verdict.value, expected, (material, wait))
 
 

@@ -185,7 +185,7 @@ class Cells(TestCase):
 class AnyPlan(TestCase):
     def test_what_the_net_leaves_open_the_seams_close(self) -> None:
         """Plans of every kind, changed at random: seeds whose first schedule had a seam that waits."""
-        for seed in (12, 52, 72):
+        for seed in (9, 12, 52):
             rng = random.Random(seed)
             plan = any_plan(seed, 12)
             for _ in range(3):

@@ -89,7 +89,7 @@ class Traps(TestCase):
         ("fit_late_parts", "solvent cement eats the paint and does not reach the plastic",
          [field("fit-the-late-parts", "material", "plastic_cement")], "dissolves"),
         ("grease_fuel_soot", SHINY,
-         [field("grease-and-fuel", "sheen", "gloss"), *over("grease_fuel_soot", "lacquer_clear", **MATT)], "vanishes"),
+         [field("grease-and-fuel", "sheen", "gloss"), *over("grease_fuel_soot", "waterborne_clear", **MATT)], "vanishes"),
         ("grime_in_recesses", "alcohol lifts an acrylic base", instead("clear", "waterborne_clear"), "dissolves"),
         ("hairspray_chipping", NO_CHIPS, instead(CHIPPED, "lacquer_colour"), "never opens"),
         ("hairspray_chipping", NO_CHIPS, [field(CHIPPED, "dry_film_um", 60)], "never opens"),

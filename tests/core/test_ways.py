@@ -72,8 +72,13 @@ class Limits(TestCase):
             counted.append(looked_at)
             return True
 
-        # The first oil waits for its ground; the second comes off the first only after a day more.
-        steps = [coat("p", "lacquer_primer"), coat("a", "artists_oil", 1), coat("b", "artists_oil", 2 * DAY)]
+        # The enamel waits for its ground; specks of oil on it come off it only after some days more.
+        specks = {"method": "speckle", "coverage": 0.1}
+        steps = [
+            coat("p", "lacquer_primer"),
+            coat("a", "enamel_colour", 1),
+            coat("b", "artists_oil", 2 * DAY, **specks),
+        ]
         made = plan(steps, build={"base_material": "resin"})
         both = mended_and_undoable(made, go_on)
         self.assertLess(0, len(mend(made).made))
@@ -101,7 +106,8 @@ class Rescues(TestCase):
             worked = plan([*steps, wipe], build={"base_material": "resin"})
             seams = [s for s in assess(worked).seams.values() if s.upper_step == "w" and s.lower_step != "b"]
             sound = all(s.verdict is Verdict.SOUND for s in seams)
-            self.assertEqual(way.state is Rescued.CLEAN, sound, (way.means, [s.sentence for s in seams]))
+            clean = way.state is Rescued.CLEAN or (way.effort and not way.harms)
+            self.assertEqual(clean, sound, (way.means, [s.sentence for s in seams]))
 
     def test_an_enamel_wash_comes_off_lacquer_clean_until_it_has_set(self) -> None:
         made = plan([coat("g", "lacquer_clear", sheen="gloss"), coat("w", "enamel_wash", 2 * DAY)])
@@ -298,10 +304,13 @@ class Trials(TestCase):
         self.assertTrue(scrap_test(made, seam).entered_holds)
 
     def test_a_pass_against_a_clear_cut_clash_leaves_a_caution(self) -> None:
-        test = scrap_test(tug(), "matt~hull~streaks")
-        made, inverse = apply(tug(), [SetTrials(trials=[test.passed])])
-        self.assertEqual(assess(made).seams["matt~hull~streaks"].verdict, Verdict.CAUTION)
-        self.assertEqual(apply(made, inverse)[0], tug())
+        steps = [coat("oil", "artists_oil", dry_film_um=25, coverage=1.0), coat("matt", "lacquer_clear", 7 * DAY)]
+        steps[1]["mix"] = mix("lacquer_clear", "hot_thinner", 1, 1.5)
+        bare = plan(steps, build={"base_material": "resin"})
+        test = scrap_test(bare, "matt~side~oil")
+        made, inverse = apply(bare, [SetTrials(trials=[test.passed])])
+        self.assertEqual(assess(made).seams["matt~side~oil"].verdict, Verdict.CAUTION)
+        self.assertEqual(apply(made, inverse)[0], bare)
 
     def test_a_trial_of_no_step_is_refused_and_a_step_with_one_is_not_removed(self) -> None:
         made, _ = self.tried(True)

@@ -120,7 +120,7 @@ class ByTechnique(TestCase):
 
     def test_grime_scrubbed_through_a_clear(self) -> None:
         job = Job(coat("primer", "lacquer_primer"), coat("paint", "lacquer_colour"))
-        job.add(coat("grime", "craft_acrylic", place="recesses", coverage=1.0, dry_film_um=8))
+        job.add(coat("grime", "craft_acrylic", place="recesses", coverage=1.0, dry_film_um=6))
         job.add(coat("clear", "alcohol_acrylic_clear", sheen="satin", dry_film_um=6))
         job.add(work("scrub", "wipe", "grime", "isopropanol_50", hands_on_min=40))
         self.done(job, 6)

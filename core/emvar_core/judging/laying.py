@@ -9,16 +9,19 @@ from dataclasses import dataclass, replace
 
 from ..knowledge import Coat
 from ..memory import MEMORY, intern
-from ..physics.blend import NOTHING, blend_of
+from ..physics.air import REF_AIR
+from ..physics.blend import NOTHING, blend_of, carrier_words
 from ..physics.cup import Cup, cup_of
+from ..physics.flight import landed
 from ..physics.hardening import Drying, aid_air, dry
 from ..plan import AnyStep, CoatStep, FittingStep, Timing, WorkingStep, coverage_of, film_of, method_of, passes_of
 from ..plan.affects import LOOK, PLACE, VERDICT, only
 from ..seams.situation import METHODS, Landing, LandingAir, Layer
-from ..vocabulary import Contact, FilmClass, SystemRole
+from ..vocabulary import Contact, FilmClass, Method, SystemRole, ThinnerRole
 from .conditions import Conditions
 
 UNKNOWN_DAYS = 60.0  # old, where nobody knows how old a finish is (assumption; it is told)
+CAN_CHILLS_K = 6.0  # what a can sprays is chilled by its propellant before it lands (assumption)
 STARVED_FROM = 0.88  # share of thinner from which an oil lacks binder; common practice
 LEAST_SOLIDS = 0.005
 WIPED_S = 30.0  # a tool is wet so long where its method does not say
@@ -83,20 +86,27 @@ def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int
     cup = cup_of(k, step)
     film, method, passes = film_of(k, step), method_of(k, step), passes_of(k, step)
     facts = METHODS[method]
-    liquid = _pass_liquid_um(film, passes, cup) * facts.arrives
+    arrived, share = landed(k, cup.carrier, method, c.line.at(timing.start_min))
+    liquid = _pass_liquid_um(film, passes, cup) * min(facts.arrives * share, 1.0)
     if step.id in c.wetted:
         liquid += LAID_INTO_UM  # what it is laid into keeps it open longer
     usual_cup = cup_of(k, CoatStep(id="usual", name="usual", zones=["usual"], material=coat.id))
-    usual_liquid = _pass_liquid_um(coat.dry_film_um, coat.passes, usual_cup) * METHODS[coat.method].arrives
+    usual_arrived, usual_share = landed(k, usual_cup.carrier, coat.method, REF_AIR)
+    usual_liquid = (
+        _pass_liquid_um(coat.dry_film_um, coat.passes, usual_cup) * METHODS[coat.method].arrives * usual_share
+    )
     drying = dry(
         k,
         system,
         end_min=timing.end_min,
-        carrier=cup.carrier,
+        carrier=arrived,
         liquid_um=liquid,
-        reference_liquid=(usual_cup.carrier, usual_liquid),
+        reference_liquid=(usual_arrived, usual_liquid),
         film_um=film,
         passes=passes,
+        usual=(coat.dry_film_um, coat.passes),
+        cups=(cup.carrier, usual_cup.carrier),
+        arrives=facts.arrives * share / max(METHODS[coat.method].arrives * usual_share, 0.01),
         line=c.line,
         aids=tuple(step.aids),
         pigment=step.pigment_dries,
@@ -109,6 +119,7 @@ def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int
         wet_s = min(wet_s, facts.wet_cap_s)
     air = c.line.at(timing.start_min)
     sheen, coverage = step.sheen or coat.sheen, coverage_of(step, coat)
+    coldest = min(drying.coldest_c, air.temp_c - CAN_CHILLS_K) if method is Method.CAN else drying.coldest_c
     heat = max((aid_air(air, aid)[0] for aid in step.aids), default=None)
     landing = Landing(
         name=step.name,
@@ -124,8 +135,8 @@ def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int
         schools=c.schools,
         passes=passes,
         coverage=coverage,
-        air=LandingAir(air.temp_c, air.rh_pct, drying.coldest_c, drying.dew_c, heat),
-        **Landing.liquid(k, cup.carrier),
+        air=LandingAir(air.temp_c, air.rh_pct, coldest, drying.dew_c, heat),
+        **{**Landing.liquid(k, arrived), "carrier_words": carrier_words(k, cup.carrier)},
     )
     layer = Layer(
         step.id,
@@ -182,6 +193,7 @@ def working(c: Conditions, step: WorkingStep) -> Landing:
         rub=LIES_RUB if step.lies_min is not None else facts.rub,
         work=step.action,
         schools=c.schools,
+        alkaline=step.carrier is not None and c.k.thinners[step.carrier].is_a(ThinnerRole.AMMONIA),
         **Landing.liquid(c.k, carrier),
     )
 

@@ -9,20 +9,24 @@ from ..knowledge import Knowledge
 from ..memory import intern
 from ..physics.blend import Blend
 from ..physics.hansen import power_on
+from ..physics.hardening import slowed
 from ..plan import AnyStep, CoatStep, FittingStep, Timing, WorkingStep, coverage_of
 from ..plan.masks import Mask
 from ..seams.places import APART, EVERYWHERE, SHARE_OF_ZONE, Spot, shared
 from ..seams.situation import Layer
-from ..seams.windows import REOPENS
+from ..seams.windows import OPENS, REOPENS
 from ..vocabulary import ABRASIVE, COVERS, JOINS, Edge, Event, FilmClass, Use, WorkAction
 from .conditions import Conditions
-from .laying import lay
+from .laying import Laid, lay
 
 # Glueing and fitting touch the joint and where the fingers hold the part, so much of a zone (assumption).
 JOINT = 0.02
 USUAL_PATCH = 0.2  # of a zone, that a masked patch takes up where nobody says (assumption)
 SIGHT = 8  # coats below that a seam looks at and a fixer binds; nothing that a bench can lay reaches further
 MOSTLY = 0.5  # of a powder, that has to lie in what binds it
+# Young films that take up what is laid on them: of solvents alone, and of alkyd on its own kind while it is one wet film.
+SOAK = (FilmClass.EVAPORATING, FilmClass.OXIDISING)
+SOAKS_INTO, SOAKS_BELOW, LITTLE = 3, 0.6, 0.05  # layers; degree of hardening; share below which nothing is felt
 LEAST_SHARE = 0.02  # of what lands: what less than that of it falls on is not met
 
 
@@ -82,7 +86,7 @@ def laid_on(
     c: Conditions, step: CoatStep, zone_id: str, stack: Sequence[Lying], timing: Timing
 ) -> tuple[Lying, tuple[int, ...]]:
     """A coat as it lies on a stack, and where the powders lie that it binds from then on."""
-    entry = lying(c, step, zone_id, timing)
+    entry = _soaking(c, lying(c, step, zone_id, timing), lay(c, step, timing), stack, timing)
     near = range(max(len(stack) - SIGHT, 0), len(stack))
     if entry.layer.is_loose:
         held = any(
@@ -93,6 +97,28 @@ def laid_on(
         loose = (i for i in near if stack[i].layer.is_loose)
         return entry, tuple(i for i in loose if shared(stack[i].spot, entry.spot) >= MOSTLY)
     return entry, ()
+
+
+def _soaking(c: Conditions, entry: Lying, laid: Laid, stack: Sequence[Lying], timing: Timing) -> Lying:
+    """A coat as it dries on what lies there: what is young and soluble below takes solvent up and gives it back."""
+    soaked = 0.0
+    for below in reversed(stack[-SOAKS_INTO:]):
+        layer = below.layer
+        if layer.system is None or layer.drying is None or shared(entry.spot, below.spot) < COVERS:
+            break
+        young = 1 - layer.degree(timing.start_min, Edge.BEST) / SOAKS_BELOW
+        merges = layer.system is laid.landing.system or layer.film is FilmClass.EVAPORATING
+        alike = layer.film is laid.layer.film and layer.film in SOAK
+        if young <= LITTLE or not (alike and merges):
+            break
+        if power_on(c.k, laid.landing.blend, layer.system).power <= OPENS:
+            break
+        soaked += layer.film_um * young
+    if soaked <= 0:
+        return entry
+    drying = slowed(laid.drying, laid.film_um, laid.landing.passes, round(soaked, 1))
+    layer, how = replace(entry.layer, drying=drying), ("soaking", round(soaked, 1))
+    return replace(entry, layer=layer, content=intern((entry.content, *how)), mark=intern((entry.mark, *how)))
 
 
 def _holds(layer: Layer, at_min: float) -> bool:

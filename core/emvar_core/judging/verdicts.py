@@ -14,9 +14,9 @@ from ..seams.situation import Finding, Meeting, Reads
 from ..vocabulary import Edge, Verdict
 from .telling import Telling, tell
 
-WAIT_HORIZON_MIN = 3 * 1440.0
+WAIT_HORIZON_MIN = 14 * 1440.0  # a modeller's patience (settled)
 # Coarse on purpose: it finds the band in which a level is reached, bisection then finds when.
-LOOK_AHEAD_MIN = (20, 60, 240, 720, 1440, 2880, 4320, 7200, 14400, 28800, 86400)
+LOOK_AHEAD_MIN = (20, 60, 240, 720, 1440, 2880, 4320, 7200, 14400, 20160, 28800, 86400)
 LEAST_WAIT_MIN, FINE = 2.0, 0.03  # to which an instant is found, and as a share of the wait
 
 
@@ -82,7 +82,7 @@ def _level(m: Meeting, at_min: float, edge: Edge) -> Verdict:
 
 def _waiting(m: Meeting, at_min: float, here: Verdict, careful_findings: list[Finding], opens: bool) -> Waiting:
     hopeful = _level(m, at_min, Edge.BEST)
-    if here is Verdict.CLASH and hopeful is Verdict.SOUND:
+    if here is Verdict.CLASH and hopeful is not Verdict.CLASH:
         here = Verdict.CAUTION
     if not opens and not _may_wait(m, at_min, here):
         return Waiting(here, None, None, None, hopeful)

@@ -16,6 +16,7 @@ from ..vocabulary import Basis, Contact, Edge, Event, FilmClass, FilmState, Kind
 from .contacts import ContactVerdict
 from .laying import Laid
 from .outcome import CoatOut, FindingOut, RangeOut, ReachOut, SeamOut, StateMark, WindowOut
+from .stack import Lying
 from .telling import NOTHING_SAID, Telling
 
 NEVER_MIN = 1e9  # an instant beyond is never
@@ -43,15 +44,17 @@ def range_out(edges: Any) -> RangeOut:
 # --- coats -----------------------------------------------------------------------------------------------------
 
 
-def coat_out(step: CoatStep, laid: Laid, zone_id: str, coverage: float, timing: Timing) -> CoatOut:
+def coat_out(step: CoatStep, laid: Laid, zone_id: str, lies: Lying, timing: Timing) -> CoatOut:
     """A coat in a zone as it is told."""
     colour = step.colour.srgb if step.colour else laid.coat.colour
-    key = (laid.timed, step.id, zone_id, coverage, colour)
-    return _COATS.once(key, lambda: _coat_out(step, laid, zone_id, coverage, colour, timing))
+    coverage = lies.layer.coverage
+    key = (laid.timed, lies.mark, step.id, zone_id, coverage, colour)
+    return _COATS.once(key, lambda: _coat_out(step, laid, zone_id, lies.layer, colour, timing))
 
 
-def _coat_out(step: CoatStep, laid: Laid, zone_id: str, coverage: float, colour: str, timing: Timing) -> CoatOut:
-    states, events, windows = _COATS.once(laid.timed, lambda: _in_time(laid))
+def _coat_out(step: CoatStep, laid: Laid, zone_id: str, layer: Layer, colour: str, timing: Timing) -> CoatOut:
+    drying = layer.drying or laid.drying
+    states, events, windows = _COATS.once((laid.timed, drying.speed), lambda: _in_time(drying, layer))
     return CoatOut.stated(
         id=coat_id(step.id, zone_id),
         step_id=step.id,
@@ -59,7 +62,7 @@ def _coat_out(step: CoatStep, laid: Laid, zone_id: str, coverage: float, colour:
         start_min=timing.start_min,
         end_min=timing.end_min,
         film_um=laid.film_um,
-        coverage=coverage,
+        coverage=layer.coverage,
         colour=colour,
         sheen=laid.layer.sheen or laid.coat.sheen,
         system=laid.coat.system,
@@ -69,8 +72,8 @@ def _coat_out(step: CoatStep, laid: Laid, zone_id: str, coverage: float, colour:
     )
 
 
-def _in_time(laid: Laid) -> tuple[list[StateMark], dict[str, RangeOut], list[WindowOut]]:
-    return states_out(laid.drying), events_out(laid.drying), [window_out(w) for w in windows_of(laid.layer)]
+def _in_time(drying: Drying, layer: Layer) -> tuple[list[StateMark], dict[str, RangeOut], list[WindowOut]]:
+    return states_out(drying), events_out(drying), [window_out(w) for w in windows_of(layer)]
 
 
 def window_out(w: OpenWindow) -> WindowOut:

@@ -137,7 +137,7 @@ def judge_steps(
             if written and step.existing is None:  # what is there already has landed long ago
                 seams += _meet(c, step, zone_id, laid.landing, laid.content, lies, entry.spot, base, timing)
             if written:
-                coats[coat_id(step.id, zone_id)] = coat_out(step, laid, zone_id, entry.layer.coverage, timing)
+                coats[coat_id(step.id, zone_id)] = coat_out(step, laid, zone_id, entry, timing)
             for place in held:
                 lies[place] = lies[place].bound()
                 touched.add(place)

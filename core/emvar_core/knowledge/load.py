@@ -114,6 +114,11 @@ def load(source: Source | None = None) -> Knowledge:
     """Everything that is known, checked as a whole. Raises KnowledgeError naming file and entry."""
     source = source or Source()
     solvents = _by_id(Solvent, [("solvents.json", row) for row in json.loads(source.text("solvents.json"))])
+    activities: dict[tuple[str, str], float] = {}
+    for a, b, one, other in json.loads(source.text("activities.json")):
+        if unknown := [x for x in (a, b) if x not in solvents]:
+            raise KnowledgeError("activities.json", f"there is no solvent '{unknown[0]}'")
+        activities[a, b], activities[b, a] = float(one), float(other)
     spheres = {
         key: _made(Sphere, f"polymers.toml: {key}", dict(zip(Sphere.model_fields, row, strict=True)))
         for key, row in source.toml("polymers.toml").items()
@@ -134,6 +139,7 @@ def load(source: Source | None = None) -> Knowledge:
     work, aliases = source.toml("work.toml"), source.toml("aliases.toml")
     k = Knowledge(
         solvents=solvents,
+        activities=activities,
         spheres=spheres,
         systems=_by_id(System, systems),
         substrates=_by_id(Substrate, _rows(source, "substrates.toml", "substrate")),

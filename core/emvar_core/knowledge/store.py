@@ -59,9 +59,13 @@ def _slower(system: System, factor: float, sd: float) -> System:
 
 @dataclass(frozen=True, eq=False)
 class Knowledge:
-    """All materials and techniques known to an assessment. Immutable; `signature` tells two apart."""
+    """All materials and techniques known to an assessment. Immutable; `signature` tells two apart.
+
+    `activities`: Wilson energies of (this solvent, that one), K.
+    """
 
     solvents: Mapping[str, Solvent]
+    activities: Mapping[tuple[str, str], float]
     spheres: Mapping[str, Sphere]
     systems: Mapping[str, System]
     substrates: Mapping[str, Substrate]

@@ -84,6 +84,9 @@ class Solvent(Model):
         return self.psat_b * GAS_CONSTANT / self.molar_mass
 
 
+GLASSY_FROM = 0.7  # hardness of lacquers and alcohol acrylics, against soft butyl-methacrylate resins
+
+
 class Sphere(Model):
     """A polymer's Hansen sphere, MPa^½."""
 
@@ -137,8 +140,9 @@ class CupLimits(Model):
 class System(Model):
     """A paint system: what its film is, how it hardens, what re-opens it, what it is to the trade.
 
-    Hardening figures are minutes at 20 °C, 50 % humidity, still air, on a film of `ref_film_um`, as [early, late].
-    `ea_kj`: activation energy of hardening. `thickness_power`: time ∝ (film / ref_film)^power. `thickening`: ln of
+    Hardening figures are minutes at 20 °C, 50 % humidity, still air, on each material's usual film, as [early, late].
+    `ea_kj`: activation energy of hardening. `thickness_power`: time ∝ film^power; none where oxygen has to get through
+    an oxidising film (a mud of pigment is porous, and has one). `thickening`: ln of
     viscosity per volume fraction of binder. `hardness`: of the cured film against others, 0–1. `opened_by`: how
     strongly a solvent family dissolves the dry film where no sphere is known, 0–1. `recoat_again_before`: minutes
     within which it takes its own next coat. `water_opens_until`: degree of hardening up to which water re-opens it.
@@ -154,8 +158,7 @@ class System(Model):
     hardness: Degree
     thickening: Positive = 14.0
     ea_kj: Positive
-    thickness_power: Positive
-    ref_film_um: Positive = 25
+    thickness_power: Positive | None = None
     water_limit: Degree | None = None
     mfft_c: tuple[float, float] | None = None
     touch: Range
@@ -178,6 +181,8 @@ class System(Model):
                 raise ValueError(f"{event.value}: the early edge is later than the late one")
         if self.film is FilmClass.OXIDISING and SystemRole.SELF_HEATING_RAGS not in self.roles:
             raise ValueError("rags with an oxidising film heat themselves: the role self_heating_rags is missing")
+        if self.thickness_power is None and self.film is not FilmClass.OXIDISING:
+            raise ValueError("thickness_power: only an oxidising film goes without")
         if self.film is FilmClass.LOOSE and SystemRole.DUSTY not in self.roles:
             raise ValueError("loose powder is dusty: the role dusty is missing")
         return self
@@ -189,6 +194,11 @@ class System(Model):
 
     def is_a(self, role: SystemRole) -> bool:
         return role in self.roles
+
+    @property
+    def glassy(self) -> bool:
+        """Whether the dry film is a glass at the bench: solvents eat into it at a front instead of soaking in."""
+        return self.film is FilmClass.EVAPORATING and self.hardness >= GLASSY_FROM
 
 
 class Substrate(Model):

@@ -1,25 +1,34 @@
 """How a wet film loses its volatile part: flux, cooling, and how long it stays wet.
 
-Flux of each component j = k·x·γ·Psat(Ts)·M/(R·T) with k = D/δ; for water the driving force is
-x·Psat(Ts) − RH·Psat(Ta). The film's temperature Ts follows from h·(Ta − Ts) = Σ j·ΔHv, with convection from
-the same boundary layer (Chilton–Colburn), long-wave radiation, and conduction from the model behind. Ideal
-mixture (γ = 1). Sources and limits: docs/models.md §2.
+Flux of each component j = k·x·γ·Psat(Ts)·M/(R·T); for water the driving force is x·γ·Psat(Ts) − RH·Psat(Ta). On a film heat
+and vapour share a boundary layer (Chilton–Colburn: h/(k·ρ·cp) = Le^⅔, so k = a^⅓·D^⅔/δ with a the thermal diffusivity of
+air); at a drop they diffuse (k = D/δ). The film's temperature Ts follows from h·(Ta − Ts) = Σ j·ΔHv, with convection,
+long-wave radiation and conduction from the model behind, but a thin film is gone before the plastic under it gets that
+cold. Activity coefficients: `activity.py`. Sources and limits:
+docs/models.md §2.
 """
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..knowledge import GAS_CONSTANT as R
 from ..knowledge import WATER, Knowledge, Solvent
 from ..memory import MEMORY
+from .activity import gammas, table
 from .blend import Blend
 
-# Boundary layer by air movement, mm. Still air is fitted to one point: 10 µm of white spirit in 8 min at 20 °C
-# (common practice); 25 µm of water at 50 % humidity in 5–10 min tests it. Fan and dryer from memory.
-DELTA_MM = {"still": 2.8, "draught": 2.0, "fan": 1.3, "warm_air": 1.0, "cabinet": 2.0}
+# Boundary layer by air movement, mm. Still air is fitted to two points that pull apart (common practice): 10 µm of white
+# spirit gone in about 8 min, 25 µm of water at 50 % humidity in 5 to 10. Fan and dryer from memory.
+DELTA_MM = {"still": 3.3, "draught": 2.4, "fan": 1.5, "warm_air": 1.2, "cabinet": 2.4}
 AIR_CONDUCTIVITY = 0.026  # W/(m·K)
+AIR_DIFFUSIVITY = 2.1e-5  # thermal, m²/s, at 20 °C
+# Polystyrene: W/(m·K), J/(m³·K), and from both the effusivity, W·√s/(m²·K) (general literature). A kit's wall is 1.2 mm
+# (assumption), and after half of d²/a the cold has got through it.
+CONDUCTS, HEAT_J_M3K, PART_M = 0.13, 1050 * 1400.0, 1.2e-3
+EFFUSIVITY = math.sqrt(CONDUCTS * HEAT_J_M3K)
+THROUGH_S = 0.5 * PART_M**2 * HEAT_J_M3K / CONDUCTS
 RADIATION = 5.5  # W/(m²·K) at room temperature
 # The film counts as flashed off, and its hardening clock starts, when this share of its carrier is left: from
 # there on the slow tail leaves through a setting film, which belongs to hardening (assumption).
@@ -30,11 +39,18 @@ _UNITS = MEMORY.door("evaporation of a micrometre", 20_000)
 
 @dataclass(frozen=True)
 class Evaporated:
-    """Result for a wet film: minutes until flashed off, coldest film temperature, what leaves last."""
+    """Result for a wet film: minutes until flashed off, coldest film temperature, what leaves last.
+
+    `residue`: what is left then, as shares by volume of it, in the order of the blend's parts. `heats`: what heat a film of
+    a micrometre takes, W/m², each until so many seconds. `steady_c`: what a film is cooled to that never ends.
+    """
 
     minutes: float
     coldest_c: float
     last: str
+    residue: tuple[float, ...] = ()
+    heats: tuple[tuple[float, float], ...] = ()
+    steady_c: float = 0.0
 
 
 def dew_point_c(temp_c: float, rh_pct: float) -> float:
@@ -48,44 +64,62 @@ def dew_point_c(temp_c: float, rh_pct: float) -> float:
     return 243.12 * g / (17.62 - g)
 
 
-def flux_kg_m2_s(solvent: Solvent, film_c: float, delta_mm: float, activity: float = 1.0) -> float:
+def transfer_m_s(solvent: Solvent, delta_mm: float, drop: bool = False) -> float:
+    """How fast vapour leaves, m/s: through the layer over a film (Chilton–Colburn), or away from a drop (diffusion).
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> toluene = knowledge().solvents["toluene"]
+    >>> heat = AIR_DIFFUSIVITY / 5e-3  # h/(ρ·cp) through the same layer; their ratio is the psychrometric one
+    >>> round(heat / transfer_m_s(toluene, 5.0), 2)
+    1.93
+    """
+    if drop:
+        return solvent.d_air_m2_s / (delta_mm * 1e-3)
+    return float(AIR_DIFFUSIVITY ** (1 / 3) * solvent.d_air_m2_s ** (2 / 3) / (delta_mm * 1e-3))
+
+
+def flux_kg_m2_s(
+    solvent: Solvent, film_c: float, delta_mm: float, activity: float = 1.0, *, drop: bool = False
+) -> float:
     """Evaporative flux of a solvent into air that holds none of it, kg/(m²·s).
 
     >>> from emvar_core.knowledge import knowledge
     >>> round(flux_kg_m2_s(knowledge().solvents["water"], 20, 5.0) * 1e6)
-    84
+    80
     """
-    transfer = solvent.d_air_m2_s / (delta_mm * 1e-3)
+    transfer = transfer_m_s(solvent, delta_mm, drop)
     kelvin = film_c + 273.15
     return transfer * activity * solvent.psat_pa(film_c) * solvent.molar_mass * 1e-3 / (R * kelvin)
 
 
 def _fluxes(
-    solvents: list[Solvent], mole: list[float], film_c: float, temp_c: float, rh: float, delta_mm: float
+    solvents: list[Solvent], active: list[float], film_c: float, temp_c: float, rh: float, delta_mm: float, drop: bool
 ) -> list[float]:
     fluxes = []
-    for solvent, x in zip(solvents, mole, strict=True):
-        j = flux_kg_m2_s(solvent, film_c, delta_mm, x)
+    for solvent, a in zip(solvents, active, strict=True):
+        j = flux_kg_m2_s(solvent, film_c, delta_mm, a, drop=drop)
         if solvent.id == WATER:
-            j -= flux_kg_m2_s(solvent, temp_c, delta_mm, rh)
+            j -= flux_kg_m2_s(solvent, temp_c, delta_mm, rh, drop=drop)
         fluxes.append(j if solvent.id == WATER else max(j, 0.0))
     return fluxes
 
 
 def film_temperature_c(
-    solvents: list[Solvent], mole: list[float], temp_c: float, rh: float, delta_mm: float, back: bool = True
+    solvents: list[Solvent], active: list[float], temp_c: float, rh: float, delta_mm: float, drop: bool = False
 ) -> float:
     """Temperature of an evaporating film, °C, where heat in equals heat carried off (bisection, 0.02 K).
 
+    `active`: the activity of each part, mole fraction × γ. `rh` 0–1. A drop has nothing behind it that warms it.
+
     >>> from emvar_core.knowledge import knowledge
     >>> round(film_temperature_c([knowledge().solvents["acetone"]], [1.0], 20, 0.5, 5.0))
-    2
+    -1
     """
     convection = AIR_CONDUCTIVITY / (delta_mm * 1e-3)
-    heat_in = convection + RADIATION + (convection if back else 0.0)
+    heat_in = convection + RADIATION + (0.0 if drop else convection)
 
     def lost(film_c: float) -> float:
-        js = _fluxes(solvents, mole, film_c, temp_c, rh, delta_mm)
+        js = _fluxes(solvents, active, film_c, temp_c, rh, delta_mm, drop)
         return sum(j * 1e3 * s.heat_j_g for j, s in zip(js, solvents, strict=True))
 
     low, high = temp_c - 45.0, temp_c
@@ -108,8 +142,13 @@ def evaporate(k: Knowledge, blend: Blend, liquid_um: float, temp_c: float, rh_pc
     if not blend.parts or liquid_um <= 0:
         return Evaporated(0.0, temp_c, "")
     air = (round(temp_c, 1), round(rh_pct))
-    unit = _UNITS.once((blend, *air, movement), lambda: _evaporate_unit(k, blend, *air, DELTA_MM[movement]))
-    return Evaporated(min(unit.minutes * liquid_um, LONGEST_MIN), unit.coldest_c, unit.last)
+    unit = _UNITS.once(
+        (k.signature, blend, *air, movement), lambda: _evaporate_unit(k, blend, *air, DELTA_MM[movement])
+    )
+    steady = max(air[0] - unit.steady_c, 1e-6)
+    # As it cools it gains more from the air: it closes in on the steady temperature instead of running past it.
+    coldest = temp_c - steady * (1 - math.exp(-chilled_k(unit.heats, liquid_um) / steady))
+    return replace(unit, minutes=min(unit.minutes * liquid_um, LONGEST_MIN), coldest_c=coldest)
 
 
 def _evaporate_unit(k: Knowledge, blend: Blend, temp_c: float, rh_pct: float, delta_mm: float) -> Evaporated:
@@ -117,30 +156,75 @@ def _evaporate_unit(k: Knowledge, blend: Blend, temp_c: float, rh_pct: float, de
     solvents = [k.solvents[s] for s, _ in blend.parts]
     volume = [share for _, share in blend.parts]  # µm
     seconds, coldest, rh = 0.0, temp_c, rh_pct / 100
+    lam = table(k, solvents, temp_c)
+    heats: list[tuple[float, float]] = []  # W/m² until so many seconds
     for _ in range(60):
         left = sum(volume)
         if left <= DRY_SHARE:
             break
         moles = [v * s.density_g_ml / s.molar_mass for v, s in zip(volume, solvents, strict=True)]
         mole = [m / sum(moles) for m in moles]
-        film_c = film_temperature_c(solvents, mole, temp_c, rh, delta_mm)
+        active = [x * g for x, g in zip(mole, gammas(lam, mole), strict=True)]
+        film_c = film_temperature_c(solvents, active, temp_c, rh, delta_mm)
         coldest = min(coldest, film_c)
+        fluxes = _fluxes(solvents, active, film_c, temp_c, rh, delta_mm, False)
         # µm per second for each: kg/(m²·s) over kg/m³
-        rates = [
-            j / (s.density_g_ml * 1e3) * 1e6
-            for j, s in zip(_fluxes(solvents, mole, film_c, temp_c, rh, delta_mm), solvents, strict=True)
-        ]
+        rates = [j / (s.density_g_ml * 1e3) * 1e6 for j, s in zip(fluxes, solvents, strict=True)]
         total = sum(rate for rate in rates if rate > 0)
         if total <= 1e-7:
-            return Evaporated(LONGEST_MIN, coldest, WATER)
+            return Evaporated(LONGEST_MIN, coldest, WATER, _shares(volume), _fewer(heats), coldest)
         step = 0.06 * left / total
         for i, rate in enumerate(rates):
             if rate > 0 and volume[i] > 1e-9:
                 step = min(step, max(volume[i] / rate, 1e-6))
         seconds += step
+        heats.append((seconds, sum(j * 1e3 * s.heat_j_g for j, s in zip(fluxes, solvents, strict=True))))
         volume = [max(v - r * step, 0.0) for v, r in zip(volume, rates, strict=True)]
     last = max(range(len(volume)), key=lambda i: volume[i] / max(blend.parts[i][1], 1e-9))
-    return Evaporated(seconds / 60, coldest, solvents[last].id)
+    return Evaporated(seconds / 60, coldest, solvents[last].id, _shares(volume), _fewer(heats), coldest)
+
+
+def _shares(volume: list[float]) -> tuple[float, ...]:
+    whole = sum(volume) or 1.0
+    return tuple(v / whole for v in volume)
+
+
+def _fewer(heats: list[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
+    """The same heat in about a dozen pieces: each as long as several, with their mean."""
+    size, pieces, since = max(math.ceil(len(heats) / 12), 1), [], 0.0
+    for i in range(0, len(heats), size):
+        begun, heat = since, 0.0
+        for until, watts in heats[i : i + size]:
+            heat += watts * (until - since)
+            since = until
+        pieces.append((since, heat / max(since - begun, 1e-12)))
+    return tuple(pieces)
+
+
+def cooled_by(seconds: float) -> float:
+    """How much the face of a part is cooled by 1 W/m² taken from it for so long, K: 2√(t/π)/e while the cold has not got
+    through to its back, t/(ρ·c·d) + d/(3λ) from then on (Carslaw and Jaeger, *Conduction of Heat in Solids*, from memory).
+
+    >>> round(EFFUSIVITY * cooled_by(math.pi), 6)
+    2.0
+    """
+    if seconds < THROUGH_S:
+        return 2 * math.sqrt(seconds / math.pi) / EFFUSIVITY
+    return seconds / (HEAT_J_M3K * PART_M) + PART_M / (3 * CONDUCTS)
+
+
+def chilled_k(heats: tuple[tuple[float, float], ...], liquid_um: float) -> float:
+    """How much a film of so many µm cools a part of plastic at most before it is gone, K; times go with its thickness."""
+    most, ends = 0.0, [until * liquid_um for until, _ in heats]
+    for now in ends:
+        cooled, since = 0.0, 0.0
+        for end, (_, watts) in zip(ends, heats, strict=True):
+            if since >= now:
+                break
+            cooled += watts * (cooled_by(now - since) - cooled_by(max(now - end, 0.0)))
+            since = end
+        most = max(most, cooled)
+    return most
 
 
 def relative_rate(solvent: Solvent, reference: Solvent, temp_c: float = 25.0) -> float:
@@ -149,7 +233,7 @@ def relative_rate(solvent: Solvent, reference: Solvent, temp_c: float = 25.0) ->
     >>> from emvar_core.knowledge import knowledge
     >>> s = knowledge().solvents
     >>> round(relative_rate(s["acetone"], s["butyl_acetate"]), 1)
-    6.5
+    5.3
     """
     rates = []
     for s in (solvent, reference):

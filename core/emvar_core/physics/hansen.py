@@ -18,6 +18,12 @@ from .blend import Blend, weighed
 AQUEOUS = 0.3  # from this share of water on, the Hansen mean is not used
 # RED to power and diffusion: anchors of docs/models.md §1 (orders of magnitude).
 RED_STRONG, RED_NONE = 0.8, 1.4
+# Alcohols on cellulose nitrate: what they count alone, and from which share of true solvents beside them in full.
+LATENT_FOR, LATENT, WAKES_AT, HALF_LATENT = ("cellulose_nitrate",), 0.35, 0.25, 0.6
+TRUE_SOLVENTS = (
+    SolventFamily.KETONE, SolventFamily.SLOW_KETONE, SolventFamily.FAST_ESTER, SolventFamily.SLOW_ESTER,
+    SolventFamily.GLYCOL_ETHER, SolventFamily.ETHER,
+)  # fmt: skip
 SWELLS = 0.8  # of a fully hot carrier on a hardened alkyd (assumption: one flood of it clashes, a mist does not)
 LOG_D = ((0.8, -11.0), (1.0, -13.0), (1.4, -15.0))
 
@@ -137,14 +143,41 @@ def _power(k: Knowledge, blend: Blend, system: System) -> Power:
         return Power(rule, -15.0, None, Basis.RULE, "water does not dissolve this film once it has set")
     value = min(red(k, Blend.of(organic), s) for s in system.spheres)
     power, log_d = power_of_red(value), log_d_of_red(value)
+    latent = latent_weight(k, blend, system)
+    power *= latent
     if blend.water >= AQUEOUS:
         # Diluted in water the organic part acts at its share, and water carries it in more slowly.
         power, log_d = power * share, max(log_d + math.log10(share) - 0.5, -15.0)
         computed = Power(power, log_d, None, Basis.RULE, "an aqueous blend, judged by the share of its organic part")
     else:
         value = min(red(k, blend, s) for s in system.spheres)
-        computed = Power(power_of_red(value), log_d_of_red(value), value, Basis.MODEL, f"RED {value:.2f}")
+        why = f"RED {value:.2f}" + (", most of it alcohol, a latent solvent" if latent < HALF_LATENT else "")
+        computed = Power(power_of_red(value) * latent, log_d_of_red(value), value, Basis.MODEL, why)
     return computed if computed.power >= ruled.power else ruled
+
+
+def latent_weight(k: Knowledge, blend: Blend, system: System) -> float:
+    """What the Hansen distance of a blend counts on cellulose nitrate, 0–1: alcohols dissolve it only beside true solvents.
+
+    Nitrocellulose is shipped damped with isopropanol, though its distance is that of a near-solvent. Alone an alcohol
+    counts a third; with a quarter of esters, ketones or glycol ethers in what dissolves, in full (assumption).
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> k = knowledge()
+    >>> lacquer = k.systems["lacquer"]
+    >>> latent_weight(k, Blend.of({"isopropanol": 1}), lacquer), latent_weight(k, Blend.of({"acetone": 1}), lacquer)
+    (0.35, 1.0)
+    """
+    if not any(s in LATENT_FOR for s in system.spheres):
+        return 1.0
+    shares = blend.family_shares(k)
+    alcohol = shares.get(SolventFamily.ALCOHOL, 0.0)
+    if alcohol <= 0:
+        return 1.0
+    true = sum(shares.get(f, 0.0) for f in TRUE_SOLVENTS)
+    woken = min(true / (alcohol + true) / WAKES_AT, 1.0)
+    asleep = alcohol / max(1 - shares.get(SolventFamily.WATER, 0.0), 1e-6) * (1 - woken)
+    return 1 - asleep * (1 - LATENT)
 
 
 def _families(k: Knowledge, blend: Blend, opened_by: dict[SolventFamily, float]) -> str:

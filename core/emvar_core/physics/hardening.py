@@ -10,7 +10,8 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_right
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from itertools import pairwise
 
 from ..knowledge import Knowledge, System
 from ..memory import MEMORY
@@ -18,11 +19,23 @@ from ..plan import Aid, Air
 from ..vocabulary import AidKind, Edge, Event, FilmClass, Movement, PigmentSpeed
 from .air import REF_AIR, AirLine, hardening_rate
 from .blend import Blend
-from .evaporation import dew_point_c, evaporate
+from .evaporation import dew_point_c, evaporate, relative_rate
 
-TACK_DEGREE = 0.5  # of hardening, up to which an oxidising film holds dry pigment; common practice puts no figure to it
+TACK_DEGREE = (
+    0.37  # of hardening, up to which an oxidising film holds dry pigment; common practice puts no figure to it
+)
 UNKNOWN_DEGREE = 0.5  # what nobody knows is taken at its most sensitive
-SPEED_LIMITS = (0.05, 12.0)
+SPEED_LIMITS = (0.02, 12.0)
+THIN_GAINS = 1.5  # at most, of a film thinner than the usual one (settled: practice figures mean the usual film)
+# Oxygen has to get through an oxidising film: below this the film is hardened by chemistry at its own pace, above it a
+# front moves inwards as √t. Thick films of alkyd and oil are known to take far longer; the figure is an assumption.
+OXYGEN_UM = 20.0
+# The slow tail of a solvent-borne film. Water counts by its own rate; what hardly leaves at all belongs to the binder.
+LEAST_ARRIVES = 0.25
+TAIL_POWER, SLOWEST, MEASURE = 1.25, 40.0, "butyl_acetate"
+SOAKED_POWER = (
+    0.5  # of the time that a thicker film would take, where an older soluble one below took solvent up (assumption)
+)
 # How a pigment hurries or holds back an oxidising film: the order is common practice, the factors are assumptions.
 PIGMENT_FACTOR = {PigmentSpeed.FAST: 1.8, PigmentSpeed.USUAL: 1.0, PigmentSpeed.SLOW: 0.55}
 AID_DEFAULT_C = {AidKind.WARM_AIR: 40.0, AidKind.CABINET: 40.0}
@@ -46,8 +59,8 @@ def _make_anchors(system: System, edge: Edge) -> Curve:
     oxidising = system.film is FilmClass.OXIDISING
     wanted = [(at(system.touch) / 20, 0.0), (at(system.touch), 0.15)]
     later = [
-        (at(system.recoat), 0.88 if oxidising else 0.5),
-        (at(system.spirit), 0.92 if oxidising else 0.85),
+        (at(system.recoat), 0.6 if oxidising else 0.5),
+        (at(system.spirit), 0.85),
         (at(system.hard), 0.95),
         (at(system.hard) * 4, 0.99),
         (at(system.hard) * 12, 1.0),
@@ -74,7 +87,7 @@ def degree(system: System, ref_min: float, edge: Edge) -> float:
 
     >>> from emvar_core.knowledge import knowledge
     >>> round(degree(knowledge().systems["enamel"], 1440, Edge.BEST), 2)
-    0.68
+    0.47
     """
     if system.film is FilmClass.LOOSE:
         return 1.0
@@ -106,6 +119,23 @@ def ref_at_degree(system: System, wanted: float, edge: Edge) -> float:
     if i == 0 or ys[i] == ys[i - 1]:
         return math.exp(xs[i])
     return math.exp(xs[i - 1] + (wanted - ys[i - 1]) / (ys[i] - ys[i - 1]) * (xs[i] - xs[i - 1]))
+
+
+# How far the network of an oxidising film has closed, by its degree of hardening. A swollen gel grows as its cross-links
+# to the power of −3/5 (Flory and Rehner), so most of its give is lost early, long before the last of it is bound.
+NETWORK = ((0.0, 0.0), (0.15, 0.15), (0.6, 0.88), (0.85, 0.92), (0.95, 0.95), (1.0, 1.0))
+
+
+def network(degree: float) -> float:
+    """How stiff the network of an oxidising film is, 0–1, by its degree of hardening.
+
+    >>> network(0.6)
+    0.88
+    """
+    for (d0, n0), (d1, n1) in pairwise(NETWORK):
+        if degree <= d1:
+            return n0 + (n1 - n0) * (degree - d0) / (d1 - d0)
+    return 1.0
 
 
 @dataclass(frozen=True)
@@ -231,6 +261,9 @@ def dry(
     reference_liquid: tuple[Blend, float],
     film_um: float,
     passes: int,
+    usual: tuple[float, int],
+    cups: tuple[Blend, Blend],
+    arrives: float,
     line: AirLine,
     aids: tuple[Aid, ...] = (),
     pigment: PigmentSpeed | None = None,
@@ -238,7 +271,9 @@ def dry(
     """The drying of a coat laid by `end_min` (minutes since start).
 
     `liquid_um` is the liquid of one pass, `film_um` the whole dry film; `reference_liquid` is the usual mix
-    of the same material, which the practice figures are taken to mean.
+    of the same material and `usual` its film in µm and passes, which the practice figures are taken to mean.
+    `cups`: the carrier in the cup and in the usual one, whose slow parts make the tail.
+    `arrives`: how much of the carrier lands, against the usual way of laying it: what a mist has lost has not to dry.
     """
     air = line.at(end_min)
     aid = aids[0] if aids else None
@@ -257,16 +292,24 @@ def dry(
     else:
         wet = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value)
         flash, aid_gain = _wet_minutes(k, carrier, liquid_um, line, end_min, wet.minutes), 0.0
-    ref = evaporate(k, *reference_liquid, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value).minutes
-    effective = film_um * (math.sqrt(3 / min(passes, 6)) if system.film is FilmClass.EVAPORATING else 1.0)
-    speed = (system.ref_film_um / effective) ** system.thickness_power
+    usual_wet = evaporate(k, *reference_liquid, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value)
+    thin = time_of_film(system, film_um, passes) / time_of_film(system, *usual)
+    speed = 1 / thin
+    if system.thickness_power is None:  # chemistry keeps its pace in a thin film, but there is less of it to skin over
+        thin = math.sqrt(film_um / usual[0])
+    if system.film is FilmClass.EVAPORATING:
+        speed *= slow_part(k, cups[1]) / (slow_part(k, cups[0]) * min(max(arrives, LEAST_ARRIVES), 1.0))
+    speed = min(speed, THIN_GAINS)
+    ref = min(usual_wet.minutes, 0.9 * pick(system.touch, Edge.BEST))
+    # To the touch a thin film is dry as soon as its carrier has left: what it gains at most counts from there on.
+    ref += max(pick(system.touch, Edge.LATE) - ref, 0.0) * max(1 - thin, 0.0)
     if pigment is not None and system.film is FilmClass.OXIDISING:
         speed *= PIGMENT_FACTOR[pigment]
     return Drying(
         system,
         end_min,
         end_min + flash,
-        min(ref, 0.9 * pick(system.touch, Edge.BEST)),
+        ref,
         min(max(speed, SPEED_LIMITS[0]), SPEED_LIMITS[1]),
         line,
         end_min + aid_min,
@@ -274,6 +317,71 @@ def dry(
         wet.coldest_c,
         dew_point_c(air.temp_c, air.rh_pct),
     )
+
+
+def time_of_film(system: System, film_um: float, passes: int = 1) -> float:
+    """How long a film of so many µm, laid in so many passes, takes to harden; only ratios of it mean anything.
+
+    An oxidising film by the oxygen that has to get through it, 1 + (film / 20 µm)²; others by a power of thickness, and
+    what dries by evaporation alone dries between its passes too.
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> enamel, lacquer = knowledge().systems["enamel"], knowledge().systems["lacquer"]
+    >>> round(time_of_film(enamel, 72) / time_of_film(enamel, 36), 1), time_of_film(lacquer, 2) / time_of_film(lacquer, 1)
+    (3.3, 4.0)
+    """
+    if system.thickness_power is None:
+        return 1 + (film_um / OXYGEN_UM) ** 2
+    if system.film is FilmClass.EVAPORATING:
+        film_um *= math.sqrt(3 / min(passes, 6))
+    return film_um**system.thickness_power
+
+
+def slowed(drying: Drying, film_um: float, passes: int, soaked_um: float) -> Drying:
+    """The drying of a coat whose carrier also went into so many µm of young film below: it has to come out of both.
+
+    Like paint onto a coat of its own that is still wet is one film; what dries by evaporation alone gives up what it
+    soaked into a half-dry primer somewhat sooner. Returns the same drying where nothing was soaked up.
+    """
+    if soaked_um <= 0:
+        return drying
+    system = drying.system
+    longer = time_of_film(system, film_um + soaked_um, passes) / time_of_film(system, film_um, passes)
+    if system.film is FilmClass.EVAPORATING:
+        longer **= SOAKED_POWER
+    return replace(drying, speed=max(drying.speed / longer, SPEED_LIMITS[0]), _degrees={}, _events={}, _flash_level=[])
+
+
+def slow_part(k: Knowledge, carrier: Blend) -> float:
+    """How slowly the last of a carrier leaves a setting film; only ratios of it mean anything.
+
+    What is left once the film has flashed off diffuses out of it, the slower the less volatile it is: the mean over what is
+    left of (rate of butyl acetate / its rate)^1.25. The power is fitted to one point: a fifth of retarder in the cup
+    doubles the time to tape (common practice).
+
+    >>> from emvar_core.knowledge import knowledge
+    >>> from emvar_core.physics.blend import blend_of
+    >>> k = knowledge()
+    >>> mild, slow = (blend_of(k.thinners[t]) for t in ("mild_thinner", "lacquer_retarder"))
+    >>> slow_part(k, slow) > 1.3 * slow_part(k, mild)
+    True
+    """
+    residue = evaporate(k, carrier, 1.0, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value).residue
+    if not residue:
+        return 1.0
+    left = sum(share * _slowness(k, s) for (s, _), share in zip(carrier.parts, residue, strict=True))
+    return max(left, 1e-3)
+
+
+_SLOW = MEMORY.door("how slowly a solvent leaves", 500)
+
+
+def _slowness(k: Knowledge, solvent: str) -> float:
+    def slow() -> float:
+        rate = relative_rate(k.solvents[solvent], k.solvents[MEASURE])
+        return float(min(max(1 / rate, 1 / SLOWEST), SLOWEST) ** TAIL_POWER)
+
+    return _SLOW.once((k.signature, solvent), slow)
 
 
 def _wet_minutes(

@@ -14,12 +14,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import OutOfRange
-from ..knowledge import WATER, Coat, Knowledge
+from ..knowledge import Coat, Knowledge
 from ..plan import Air
 from ..vocabulary import FilmClass, SprayZone, Use
 from .blend import Blend
 from .cup import Cup
-from .evaporation import evaporate, film_temperature_c, flux_kg_m2_s
+from .evaporation import evaporate
+from .flight import loss_rates
 from .viscosity import Thickness
 
 Grid = NDArray[np.float64]
@@ -229,40 +230,17 @@ def field(
     return Field(p, x, flow, drop, loss, width, film, dry, push, run, zone, score)
 
 
-def _rates(k: Knowledge, carrier: Blend, drop_um: float, air: Air) -> list[tuple[float, float]]:
-    """Each part of a carrier: its share, and its first-order loss in a drop, as m²/s to be divided by d².
-
-    The fast parts leave first and the slow tail stays, which is what retarders are for.
-    """
-    if not carrier.parts:
-        return []
-    solvents = [k.solvents[s] for s, _ in carrier.parts]
-    shares = [share for _, share in carrier.parts]
-    moles = [v * s.density_g_ml / s.molar_mass for v, s in zip(shares, solvents, strict=True)]
-    mole = [m / sum(moles) for m in moles]
-    delta_mm = drop_um * 1e-3 / 2
-    rh = air.rh_pct / 100
-    temp = film_temperature_c(solvents, mole, air.temp_c, rh, delta_mm, back=False)
-    rates = []
-    for s, x, share in zip(solvents, mole, shares, strict=True):
-        j = flux_kg_m2_s(s, temp, delta_mm, x)
-        if s.id == WATER:
-            j -= flux_kg_m2_s(s, air.temp_c, delta_mm, rh)
-        rates.append((share, max(j, 0.0) / (s.density_g_ml * 1e3) * 6 * drop_um * 1e-6 / max(share, 1e-6)))
-    return rates
-
-
 def lifetime_constant_m2_s(k: Knowledge, carrier: Blend, drop_um: float, air: Air) -> float:
     """K of the d²-law, d² = d0² − K·t, m²/s, of a whole drop at rest while it is as it was at first.
 
     A loss of d(V)/V = r/d²·dt is K = ⅔·r.
     """
-    return 2 / 3 * sum(share * rate for share, rate in _rates(k, carrier, drop_um, air))
+    return 2 / 3 * sum(share * rate for share, rate in loss_rates(k, carrier, drop_um, air))
 
 
 def _loss(k: Knowledge, paint: Paint, drop: Grid, flight: Grid, speed: Grid, air: Air) -> Grid:
     """Share of the carrier lost on the way, over the classes of drop, with the wind of its own flight."""
-    rates = _rates(k, paint.carrier, float(np.median(drop)), air)
+    rates = loss_rates(k, paint.carrier, float(np.median(drop)), air)
     lost = np.zeros_like(drop)
     for factor in CLASSES:
         d = drop * factor * 1e-6

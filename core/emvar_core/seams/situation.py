@@ -14,7 +14,7 @@ from typing import Any
 
 from ..knowledge import Coat, Knowledge, Substrate, System, Touch
 from ..physics.blend import NOTHING, Blend, carrier_words, hot_share, spirit_share
-from ..physics.hardening import Drying
+from ..physics.hardening import Drying, network
 from ..vocabulary import (
     COVERS,
     Basis,
@@ -56,7 +56,7 @@ class MethodFacts:
 METHODS: dict[Method, MethodFacts] = {
     Method.MIST: MethodFacts(0.25, 0.05, 30),
     Method.SPRAY: MethodFacts(0.5, 0.12),
-    Method.WET_SPRAY: MethodFacts(0.8, 0.25),
+    Method.WET_SPRAY: MethodFacts(0.8, 0.28),
     Method.CAN: MethodFacts(0.5, 0.2),
     Method.BRUSH: MethodFacts(1.0, 0.6),
     Method.SPONGE: MethodFacts(0.5, 0.25, 90),
@@ -107,6 +107,11 @@ class Layer:
     def degree(self, at_min: float, edge: Edge) -> float:
         """Degree of hardening 0–1 at an instant, at one edge of its range; the base material is hard."""
         return 1.0 if self.drying is None else self.drying.degree(at_min, edge)
+
+    def stiffness(self, at_min: float, edge: Edge) -> float:
+        """How stiff it is at an instant, 0–1: of an oxidising film by its network, of others as they harden."""
+        degree = self.degree(at_min, edge)
+        return network(degree) if self.is_film(FilmClass.OXIDISING) else degree
 
     def past(self, event: Event, at_min: float, edge: Edge) -> bool:
         """Whether an event of its hardening has come by then, at one edge of its range."""
@@ -200,6 +205,7 @@ class Landing:
     passes: int = 1
     coverage: float = 1.0
     carrier_words: str = "nothing wet"
+    alkaline: bool = False  # a cleaner with ammonia
     air: LandingAir = LandingAir()
     schools: dict[School, str] = field(default_factory=dict)
     wet: bool = field(init=False)  # whether a liquid lands that stays: without one nothing is got into

@@ -6,9 +6,9 @@ import math
 from dataclasses import dataclass, replace
 
 from ..knowledge import Knowledge
-from ..physics.blend import Blend, carrier_share
+from ..physics.blend import Blend, carrier_share, hot_share
 from ..physics.hansen import power_on
-from ..physics.hardening import Drying
+from ..physics.hardening import Drying, ref_at_degree
 from ..vocabulary import (
     ABRASIVE,
     PRACTICE,
@@ -24,6 +24,7 @@ from ..vocabulary import (
 )
 from .situation import Layer
 
+INSTANT_MIN = 0.01  # nearer than that two instants are one
 CHIP_THICK_UM = 20.0
 CHIP_TOO_THICK_UM = 35.0
 SEALS_MEDIUM = (
@@ -229,6 +230,8 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
     if layer.is_film(FilmClass.LOOSE) and not carrier.parts:  # a dry brush waits until the powder has dried
         dry = Edges(*(layer.drying.flash_end_min,) * 3)
         return OpenWindow(action, dry, math.inf, ENDLESS, f"powder stays loose; wet it clumps; {PRACTICE}")
+    if layer.is_film(FilmClass.OXIDISING) and power_on(k, carrier, layer.system).power > REOPENS:
+        return _while_young(action, layer, hot_share(k, carrier))
     if layer.is_film(FilmClass.WATER_SOLUBLE, FilmClass.LOOSE) or power_on(k, carrier, layer.system).power > REOPENS:
         start = _at_once(layer.drying)
         return OpenWindow(action, start, math.inf, ENDLESS, "it re-opens with this carrier at any age")
@@ -238,6 +241,23 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
         f"{layer.words} sets by itself and this carrier does not re-open it.",
         "Use an enamel wash or oil for work that is wiped or blended, or act on the coat that can be moved.",
     )
+
+
+# Degrees of hardening up to which an oxidising film comes off: easily, with effort, hardly; hot solvents get a little
+# further. Common practice: for hours, a day or two, some days, and after weeks not at all.
+COMES_OFF, HOT_OFF = (0.6, 0.75, 0.85), (0.75, 0.9, 0.95)
+HOT_FROM = 0.2
+
+
+def _while_young(action: WorkAction, layer: Layer, hot: float) -> OpenWindow:
+    """An alkyd or oil comes off with its own spirit until it has cross-linked: easily, then with effort, then not."""
+    drying, system = layer.drying, layer.system
+    assert drying is not None and system is not None
+    degrees = HOT_OFF if hot >= HOT_FROM else COMES_OFF
+    edges = zip(degrees, (Edge.EARLY, Edge.BEST, Edge.LATE), strict=True)
+    closes = _edges(drying, tuple(ref_at_degree(system, degree, edge) for degree, edge in edges))
+    why = f"what has not cross-linked yet comes off with what dissolves it; {PRACTICE}"
+    return OpenWindow(action, _at_once(drying), drying.when(system.touch[0]), closes, why)
 
 
 MOST_SECTIONS = 60  # beyond that nobody counts them off
@@ -270,23 +290,23 @@ def window_verdict(window: OpenWindow, layer: Layer, start_min: float, end_min: 
     doing = window.action.value
     if window.never is not None:
         return WindowVerdict(Verdict.CLASH, "never opens", capital(window.never), window.advice)
-    if start_min < window.opens.best:
+    if start_min < window.opens.best - INSTANT_MIN:
         return WindowVerdict(
             Verdict.WAIT, "too early", f"It is too early to {doing} {layer.words}: it is still wet.",
             "Wait until its shine has gone.",
         )  # fmt: skip
-    if end_min > window.closes.best:
+    if end_min > window.closes.best + INSTANT_MIN:
         return WindowVerdict(
             Verdict.CLASH, "window missed",
             f"By then {layer.words} has set: what is left to {doing} hardly moves, and forcing it hurts what is below.",
             f"{doing.capitalize()} it sooner, in the same sitting.",
         )  # fmt: skip
-    if start_min < window.opens.late:
+    if start_min < window.opens.late - INSTANT_MIN:
         return WindowVerdict(
             Verdict.CAUTION, "just open", f"{layer.words} may only just be ready to {doing}.",
             "Try a hidden spot first.",
         )  # fmt: skip
-    if end_min > window.closes.early:
+    if end_min > window.closes.early + INSTANT_MIN:
         narrow = window.opens.late > window.closes.early
         return WindowVerdict(
             Verdict.CAUTION, "closing",

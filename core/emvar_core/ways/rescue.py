@@ -41,7 +41,7 @@ class HarmOut(Model):
 
 
 class RescueWay(Model):
-    """One means: whether it is clean, until when, and what it harms on the way down."""
+    """One means: whether it is clean, until when, and what it harms on the way down. `effort`: it hardly comes any more."""
 
     means: str
     name: str
@@ -49,6 +49,7 @@ class RescueWay(Model):
     state: Rescued
     until: RangeOut | None
     harms: list[HarmOut]
+    effort: bool = False
 
 
 class Rescue(Model):
@@ -82,15 +83,19 @@ def _harms(harmed: list[tuple[Layer, float, str, str]]) -> list[HarmOut]:
 def _way(s: Standing, at: int, means: Means) -> RescueWay | None:
     """A means on the coat at an index and on all that lies over it, or None where it does not take them all off."""
     until: Edges | None = None
+    effort = False
     for layer in s.layers[at:]:
         gone, closes = removes(s, layer, means)
         if not gone:
             return None
+        effort = effort or (closes is not None and layer.is_film(FilmClass.OXIDISING) and s.at_min > closes.early)
         if closes is not None and (until is None or closes.best < until.best):
             until = closes
     harmed = harm(s, at, means)
     worst = grave(harmed)
     state = Rescued.CLEAN if worst < CAUTION_FROM else Rescued.CARE if worst < CLASH_FROM else Rescued.NONE
+    if effort and state is Rescued.CLEAN:
+        state = Rescued.CARE
     return RescueWay(
         means=means.id,
         name=means.name,
@@ -98,6 +103,7 @@ def _way(s: Standing, at: int, means: Means) -> RescueWay | None:
         state=state,
         until=range_out(until) if until is not None else None,
         harms=_harms(harmed),
+        effort=effort,
     )
 
 
@@ -148,6 +154,10 @@ def _sentence(target: Layer, over: list[str], best: RescueWay | None) -> str:
         return f"{capital(best.name)} takes “{target.name}”{also} off and leaves what lies below alone."
     hurt = best.harms[0] if best.harms else None
     where = f" It {hurt.word} “{hurt.name}”." if hurt is not None else ""
+    if best.state is Rescued.CARE and best.effort and hurt is None:
+        return (
+            f"{capital(best.name)} takes “{target.name}”{also} off, with effort: it is setting, and some of it stays."
+        )
     if best.state is Rescued.CARE:
         return f"{capital(best.name)} takes “{target.name}”{also} off, with care.{where}"
     return f"What takes “{target.name}”{also} off hurts what lies below.{where}"

@@ -140,6 +140,8 @@ def _thinners(k: Knowledge, step: CoatStep, lacking: str) -> Offered:
         ]
         edit = SetField(step_id=step.id, field="mix", value={"parts": parts})
         unlike = _unlike(k, blend_of(thinner), blend_of(k.thinners[lacking]))
+        if thinner.id in {*k.system_of(step.material).milder_thinners, k.coats[step.material].thin_with}:
+            unlike = 0.0  # what people who use this paint have on the shelf
         offered.append((thinner.name, "thinner", [edit], unlike))
     return offered
 

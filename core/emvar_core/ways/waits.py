@@ -20,7 +20,7 @@ from ..vocabulary import Verdict, WaitBy
 
 SHORT_MIN = 120.0  # up to which a caution is waited out
 NEAR = 0.2
-LONG_MIN = 360.0  # a wait that a caution would spare, from which it is put up with
+LONG_MIN = 720.0  # a wait that a caution would spare, from which it is put up with
 MOST_TRIED = 8  # rounds through the zones of one step
 PATIENCE_MIN = 14 * 1440.0  # beyond that a wait is no way
 # Waits are rounded up to steps that people keep: minutes, then five, then a quarter of an hour.
@@ -160,7 +160,7 @@ class _Waits:
     def _earliest(self, step: AnyStep, ready: float) -> float:
         """The shortest wait, minutes, after which nothing would be better for waiting.
 
-        Where that is more than six hours off, the shortest after which nothing is worse than a caution by the careful
+        Where that is more than twelve hours off, the shortest after which nothing is worse than a caution by the careful
         edge: nobody waits three days for a light coat over streaks that it hardly smears after one. Where nothing
         helps, the better of that and of no wait.
         """

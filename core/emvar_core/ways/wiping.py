@@ -12,7 +12,7 @@ from ..seams.registry import findings
 from ..seams.severity import CAUTION_FROM
 from ..seams.situation import METHODS, Landing, Layer, Meeting
 from ..seams.windows import OPENS, SEES_WATER, Edges, window_for
-from ..vocabulary import Contact, Edge, Event, FilmClass, Method, WorkAction
+from ..vocabulary import Contact, Edge, Event, FilmClass, Method, ThinnerRole, WorkAction
 
 TAKES_OFF = 0.5  # of a film's opening by a carrier, from which a whole coat comes off with it (assumption)
 WIPED_S = 30.0  # wet so long where the method does not say
@@ -29,6 +29,7 @@ def wiping(k: Knowledge, means: Means) -> Landing:
         liquid_um=facts.tool_um if carrier.parts else 0,
         wet_s=float(facts.wet_cap_s or WIPED_S) if carrier.parts else 0,
         rub=facts.rub,
+        alkaline=means.carrier is not None and k.thinners[means.carrier].is_a(ThinnerRole.AMMONIA),
         **Landing.liquid(k, carrier),
     )
 

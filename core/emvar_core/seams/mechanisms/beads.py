@@ -12,7 +12,7 @@ from ..situation import Finding, Situation
 
 SURFACE_RULE = f"surface energy order, wax and grease lowest; {PRACTICE}"
 WATER_BORNE = 0.5
-OILY_BELOW = 0.85  # degree of hardening up to which an oxidising film is oily to water
+OILY_BELOW = 0.85  # stiffness up to which an oxidising film is oily to water
 WETS_OIL_BETTER = 0.4  # white glue and scenic cement against varnish
 
 
@@ -23,10 +23,10 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     marking = landing.is_for(Use.MARKING)
     wets = WETS_OIL_BETTER if landing.has(Trait.WETS_OIL) else 1.0
     surface, word = layer.system.surface, "beads"
-    degree = layer.degree(at_min, edge)
+    stiff = layer.stiffness(at_min, edge)
     why = f"A water-borne coat does not wet {layer.words} while it is oily: it beads and crawls."
     advice = "Wait until it is dry and matt, mist a solvent clear first, or use a carrier that wets oil."
-    oily = surface is Surface.OILY or (layer.is_film(FilmClass.OXIDISING) and degree < OILY_BELOW)
+    oily = surface is Surface.OILY or (layer.is_film(FilmClass.OXIDISING) and stiff < OILY_BELOW)
     if surface is Surface.WAXY:
         severity = 0.6 * wets
         why = f"Water beads on the wax of {layer.words}, and age does not change that."
@@ -42,7 +42,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         why = f"A water-borne coat hardly wets {layer.words}: it may crawl and can be peeled off."
         advice = "Scuff it with a fine pad, wipe it clean, and mist the first pass."
     elif oily and surface is not Surface.GLOSS_URETHANE:
-        severity = 0.65 * (1 - degree) / 0.3 if degree > 0.7 else 0.65
+        severity = 0.65 * (1 - stiff) / 0.3 if stiff > 0.7 else 0.65
         severity = max(min(severity, 0.65), 0.05) * (0.6 if layer.film_um < 3 else 1) * wets
         # Sparse streaks make beads only where they are.
         severity *= 0.6 + 0.4 * min(layer.coverage / 0.3, 1.0)

@@ -4,14 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import Basis, Edge, FilmClass, Kind
+from ...vocabulary import Basis, Edge, FilmClass, Kind, Method
 from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
 from ..severity import DOUBTFUL
 from ..situation import Finding, Reads, Situation
 
 AQUEOUS = 0.2  # a carrier with more water than this is cooled by it and does not blush
-BEARS_K, OVER_K = 0.5, 9.0  # below the dew point: borne, and so much more until it is as grave as it gets
+# It begins a little above the dew point, since what flies takes up moisture too; so much colder it is as grave as it gets.
+# Fitted to: no fast lacquer above 70 to 75 % at 20 °C (common practice).
+BEARS_K, OVER_K = -1.5, 4.0
+MEDIUM_MOST = 0.35  # a chipping medium that goes milky is covered anyway
+
+
+CANNED = (FilmClass.WATER_SOLUBLE,)  # hairspray: a resin in alcohol and propellant
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -19,9 +25,12 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     coldest, dew = air.coldest_c, air.dew_c
     if coldest is None or dew is None or landing.water > AQUEOUS:
         return
-    if landing.system is None or landing.system.film is not FilmClass.EVAPORATING:
+    can = landing.method is Method.CAN
+    if landing.system is None or landing.system.film not in (FilmClass.EVAPORATING, *(CANNED if can else ())):
         return
     severity = min((dew - coldest - BEARS_K) / OVER_K, 0.9)
+    if can and landing.system.film in CANNED:
+        severity = min(severity, MEDIUM_MOST)
     if severity < DOUBTFUL:
         return
     yield MECHANISM.found(
@@ -29,10 +38,14 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         severity,
         "blushes",
         lambda: (
-            f"The fast thinner cools the film to about {coldest:.0f} °C, below the dew point of "
+            f"The propellant chills what the can sprays below the dew point of {dew:.0f} °C: moisture whitens it."
+            if can
+            else f"The fast thinner cools the film to about {coldest:.0f} °C, below the dew point of "
             f"{dew:.0f} °C: moisture whitens it."
         ),
-        "Use a slower thinner or a retarder, or wait for drier air.",
+        "Warm the can in the hand, and wait for drier air."
+        if can
+        else "Use a slower thinner or a retarder, or wait for drier air.",
         Basis.MODEL,
         "heat balance of the evaporating film against the dew point of the bench air",
     )

@@ -17,7 +17,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     for r in attacked(s, at_min, edge):
         if r.layer.system is not None:
             continue
-        severity = crazing_severity(s, r.layer, r.at)
+        severity = crazing_severity(s, r)
         if severity < FAINT:
             continue
         yield MECHANISM.found(

@@ -20,7 +20,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         return
     if upper.film in APART or layer.is_film(*APART):
         return
-    soft = layer.system.hardness * layer.degree(at_min, edge)
+    soft = layer.system.hardness * layer.stiffness(at_min, edge)
     gap = upper.hardness * min(s.landing.film_um / 6, 1) - soft - TOLERATED
     severity = gap * 2.5 * min(layer.film_um / 12, 1) * (1.0 if layer.is_film(FilmClass.OXIDISING) else 0.5)
     if severity < SLIGHT:

@@ -31,8 +31,9 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     strength, basis, rests = power.power, *basis_of(power)
     depth = min(bite_um(power.log_d, r.seconds) / OPENS_UM, 1.0)
     opens = layer.system.water_opens_until
-    if opens is not None and s.landing.water >= WATERED and degree < opens:
-        strength, depth, basis = 1 - degree / opens, 1.0, Basis.RULE
+    young = 1 - degree / opens if opens is not None and s.landing.water >= WATERED else 0.0
+    if young > strength * depth:
+        strength, depth, basis = young, 1.0, Basis.RULE
         rests = "a water-mixable oil re-opens with water while it is young"
     loose = 1 - degree
     if layer.starved:

@@ -5,17 +5,22 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ...physics.hansen import RED_NONE, log_d_of_red
-from ...vocabulary import Basis, Edge, FilmClass, Kind, Method
+from ...vocabulary import Basis, Contact, Edge, FilmClass, Kind, Method
 from ..attack import basis_of, reached_through
 from ..checks import FUSED, SPIRIT, Check
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked, bite_um, effective_log_d
 from ..severity import FAINT
-from ..situation import Finding, Landing, Layer, Reads, Situation
+from ..situation import METHODS, Finding, Landing, Layer, Reads, Situation
 
 BITE_UM = 3.0  # depth at which an opened film moves visibly under a rub (fitted: alcohol scrub on lacquer)
 FUSED_FROM = 0.35  # degree of hardening from which a dispersion no longer re-opens with water
 WATERED = 0.3
+CAN_RUB = METHODS[Method.CAN].rub
+LIGHTLY = 0.3  # of it, where each pass flashes off before the next (assumption)
+FUSES = (FilmClass.EVAPORATING, FilmClass.WATER_SOLUBLE)  # hairspray is a resin in alcohol
+SWELLING, MOSTLY_WATER = (FilmClass.DISPERSION, FilmClass.DECAL, FilmClass.EVAPORATING), 0.8
+SOAKS_S, HARD_BEARS = 120.0, 0.6  # wet for so long it has swollen; how much less when hard (assumptions)
 RUBBED_BY = {
     Method.BRUSH: "brush",
     Method.WASH: "brush",
@@ -50,7 +55,7 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     rub = s.landing.rub * (1.0 if r.at == s.index else 0.6)
     if soluble and r.at > s.index:
         rub *= 1.5  # it lets go from beneath: what lies on it moves
-    severity = strength * min(depth / BITE_UM, 1.0) * rub
+    severity = strength * min(depth / BITE_UM, 1.0) * rub + power.power * _swells(s, r, degree)
     if severity < FAINT:
         return
     word = "dissolves" if strength > 0.6 else "softens"
@@ -67,6 +72,19 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
         rests,
         layer=r.at,
     )
+
+
+def _swells(s: Situation, r: Reached, degree: float) -> float:
+    """What a solvent does that only lies there, 0–1: by the share of the film that it gets into, for how long, how soft."""
+    system = r.layer.system
+    assert system is not None
+    if system.film not in SWELLING or s.landing.water > MOSTLY_WATER:
+        return 0.0
+    upper = s.landing.system
+    if upper is not None and system.film is FilmClass.EVAPORATING and upper.film in FUSES:
+        return 0.0  # two films of their own solvents fuse, which is what one wants of them
+    lightly = LIGHTLY if s.landing.contact is Contact.LAY and s.landing.rub <= CAN_RUB else 1.0
+    return lightly * r.share * min(r.seconds / SOAKS_S, 1.0) * (1 - HARD_BEARS * degree)
 
 
 def _rubbing(landing: Landing) -> str:

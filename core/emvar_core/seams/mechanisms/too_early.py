@@ -15,18 +15,19 @@ from ...vocabulary import (
     Kind,
     Method,
     SystemRole,
+    Use,
     capital,
 )
 from ..checks import Check, of_event
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
 from ..severity import CLASH_FROM
-from ..situation import LIGHT_PASS, OVERNIGHT_MIN, SPARSE, WATERY, Finding, Landing, Layer, Situation
+from ..situation import LIGHT_PASS, METHODS, OVERNIGHT_MIN, SPARSE, WATERY, Finding, Landing, Layer, Situation
 
 SCRUBS = 0.75  # rub from which work is a scrub
 LACQUERED = 0.2  # share of hot solvents from which a coat bites like a lacquer
 FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is dry to the touch (common practice)
-FULL_FILM_UM = 8.0  # of alkyd, from which lacquer over it has to wait until it is hard
 THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it is dry to the touch (common practice)
+CAN_RUB = METHODS[Method.CAN].rub  # of a medium that is misted on: a thin, open film, which seals nothing in
 PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20
 WORKED = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.WET_WIPE, Method.SCRUB)
@@ -40,6 +41,7 @@ HANDLED = (
     FittingAction.WASH,
 )
 Needed = tuple[Event | None, str, float]
+BEARS_LIGHT = (FilmClass.EVAPORATING, FilmClass.DISPERSION)  # light passes, before they have let all their carrier go
 WET_STILL = "has not let its carrier go: it stays soft under the next coat."
 NOTHING_NEEDED: Needed = (None, "", 0.0)
 
@@ -82,6 +84,8 @@ def needed(layer: Layer, landing: Landing) -> Needed:
         return Event.RECOAT, f"{words} is not dry yet: the coat runs into it.", 0.6
     if spirited and not oxidising:
         return _before_spirit(layer, landing, words)
+    if spirited and oxidising and landing.contact is Contact.WORK and landing.rub >= SCRUBS:
+        return Event.SPIRIT, f"{words} is young: its own spirit still takes it off when it is rubbed wet.", 0.6
     if spirited and oxidising and landing.contact is Contact.LAY:
         if layer.is_mark and landing.coverage < SPARSE and _oxidises(landing):
             return NOTHING_NEEDED  # marks of one kind are drawn through each other
@@ -91,6 +95,8 @@ def needed(layer: Layer, landing: Landing) -> Needed:
             return Event.TOUCH, f"{words} is still wet: what goes over it runs into it.", 0.55
         if not layer.system.is_a(SystemRole.JUDGED_BY_WRINKLING):
             return Event.RECOAT, f"{words} is still open to spirit: the new work pulls it up.", 0.6
+        if landing.method in WORKED and landing.is_for(Use.EFFECT):
+            return Event.SPIRIT, f"{words} is young: a wash and its wiping still take it along.", 0.55
         return NOTHING_NEEDED
     if same and not oxidising:
         return NOTHING_NEEDED
@@ -101,13 +107,27 @@ def needed(layer: Layer, landing: Landing) -> Needed:
     if oxidising:
         return _before_coat_on_alkyd(layer, landing, words)
     if landing.blend.parts:
+        mist = landing.method is Method.MIST
+        if (landing.hot < LACQUERED or mist) and (landing.coverage < SPARSE or _is_thin_acrylic(layer)):
+            return Event.TOUCH, f"{words} is not dry to the touch: what goes on smears it.", 0.55  # it seals nothing in
+        medium = landing.system is not None and landing.system.film is FilmClass.WATER_SOLUBLE
+        if medium and landing.rub <= CAN_RUB:
+            return (
+                Event.TOUCH,
+                f"{words} is not dry to the touch: the medium runs into it.",
+                0.55,
+            )  # it seals nothing in
         if layer.system.film is FilmClass.DISPERSION and landing.hot >= LACQUERED:
             event = Event.RECOAT if landing.method is Method.MIST else Event.SPIRIT  # a mist hardly wets it
             return event, f"{words} has only just fused: lacquer bites into it.", 0.55
-        if layer.film is FilmClass.EVAPORATING and landing.rub <= LIGHT_PASS and landing.hot < LACQUERED:
+        if layer.is_film(*BEARS_LIGHT) and landing.rub <= LIGHT_PASS and landing.hot < LACQUERED:
             return Event.RECOAT, f"{words} still lets its thinner go: only light passes go over it now.", 0.4
         return Event.RECOAT, f"{words} {WET_STILL}", 0.55
     return NOTHING_NEEDED
+
+
+def _is_thin_acrylic(layer: Layer) -> bool:
+    return layer.film is FilmClass.DISPERSION and layer.film_um <= THIN_UM
 
 
 def _oxidises(landing: Landing) -> bool:
@@ -136,7 +156,7 @@ def _before_spirit(layer: Layer, landing: Landing, words: str) -> Needed:
     working = landing.contact is Contact.WORK
     if working and landing.rub < SCRUBS:
         return NOTHING_NEEDED  # the coat worked on was laid with the same spirit: its own seam has said it
-    if layer.film is FilmClass.DISPERSION and layer.film_um <= THIN_UM:
+    if _is_thin_acrylic(layer):
         return Event.TOUCH, f"{words} is not dry to the touch: spirit floats it off.", 0.6
     if landing.method in WORKED or working:
         why = f"{words} still holds thinner: spirit softens it and a wash stains or lifts it."
@@ -145,8 +165,6 @@ def _before_spirit(layer: Layer, landing: Landing, words: str) -> Needed:
 
 
 def _before_coat_on_alkyd(layer: Layer, landing: Landing, words: str) -> Needed:
-    if landing.hot >= LACQUERED and layer.film_um >= FULL_FILM_UM:
-        return Event.HARD, f"{words} is not hard: lacquer solvents swell and wrinkle half-hardened alkyd.", 0.55
     if landing.method is Method.DUST and not landing.blend.parts:
         return NOTHING_NEEDED  # powder goes into what is wet, and onto tack
     if landing.coverage < SPARSE or layer.film_um < FILTER_UM:

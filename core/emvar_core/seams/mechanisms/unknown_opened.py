@@ -13,6 +13,8 @@ from ..reach import Reached, attacked
 from ..severity import SLIGHT
 from ..situation import Finding, Reads, Situation
 
+SOAKS_S, MOSTLY_WATER, LIES = 120.0, 0.8, 1.0  # as of what re-opens
+
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     for r in attacked(s, at_min, edge):
@@ -21,11 +23,12 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
 
 
 def _at(s: Situation, r: Reached) -> Iterator[Finding]:
-    # It may be one that the rub drags along, or one that the liquid swells: the worse of the two.
+    # It may be one that the rub drags along or the liquid opens by lying there, or one that wrinkles: the worse.
     power = r.power
     assert power is not None
     wet = min(s.landing.wet_s / 20, 1.0)
-    dragged = power.power * min(1.6 * s.landing.rub, 1.0)
+    lies = LIES * min(s.landing.wet_s / SOAKS_S, 1.0) if s.landing.water <= MOSTLY_WATER else 0.0
+    dragged = power.power * min(1.6 * s.landing.rub + lies, 1.0)
     alkyds = [system for system in s.k.systems.values() if system.film is FilmClass.OXIDISING]
     swollen = max(power_on(s.k, s.landing.blend, alkyd).power for alkyd in alkyds)
     severity = wet * max(dragged, swollen * min(s.landing.liquid_um / max(r.layer.film_um, 0.5), 1.0))

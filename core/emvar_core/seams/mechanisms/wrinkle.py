@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ...physics.hardening import network
 from ...vocabulary import Edge, FilmClass, Kind, Method
 from ..attack import basis_of, reached_through
 from ..checks import Check, through_dry
@@ -39,7 +40,7 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     # The bump has a peak, so the careful view is the worst of the range, not its slow end.
     hot = 1 + 3 * s.landing.hot
     bump = max(half_cured(degree, hot), half_cured(likeliest, hot))
-    if degree < 0.5 < likeliest:
+    if network(degree) < 0.5 < network(likeliest):
         bump = 1.0
     severity = power.power * swollen * bump
     if layer.film_um < THIN_UM:
@@ -66,7 +67,8 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
 
 
 def half_cured(degree: float, hot: float) -> float:
-    """The bump 0–1 over the degree of hardening: zero when wet or hard, one in between; `hot` ≥ 1 widens it."""
+    """The bump 0–1 over the closing of the network: zero when wet or hard, one in between; `hot` ≥ 1 widens it."""
+    degree = network(degree)
 
     def bump(x: float) -> float:
         return float((4 * x * (1 - x)) ** 1.5)
