@@ -2,7 +2,8 @@
 
 Run by hand when a solvent is added: `.venv/bin/python tools/make_activities.py`. Activity coefficients of each pair by
 modified UNIFAC (Dortmund) of the package `thermo`, put into two Wilson energies a pair (K), fitted between 10 and 60 °C
-over the whole range of composition. Pairs that are as good as ideal are left out, and so are those that do not mix (water
+over the whole range of composition. Pairs that are as good as ideal are left out, and so are those that do not mix
+(water
 with hydrocarbons), for which Wilson's equation is not made.
 """
 

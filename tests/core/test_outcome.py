@@ -101,7 +101,9 @@ class Stories(TestCase):
             self.assertEqual(quick.score, full.score)
 
     def test_a_seam_in_full_says_when_a_clash_would_end(self) -> None:
-        """Hot lacquer over thick enamel of three days: it would be over after weeks, which only the whole answer looks for."""
+        """Hot lacquer over thick enamel of three days: it would be over after weeks, which only the whole answer
+        looks for.
+        """
         steps = [coat("oil", "enamel_colour", dry_film_um=60), coat("matt", "lacquer_clear", 3 * DAY)]
         steps[1]["mix"] = mix("lacquer_clear", "hot_thinner", 1, 1.5)
         made, seam = plan(steps, build={"base_material": "resin"}), "matt~side~oil"

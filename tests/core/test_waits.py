@@ -103,7 +103,8 @@ class Days(TestCase):
 
     # Steps that the program keeps back longer than the table tells, by over half an hour, by day.
     LONGER: ClassVar = {
-        # Since the figures mean each paint's usual film, the careful edge of lacquers and alcohol acrylics lies twice as far
+        # Since the figures mean each paint's usual film, the careful edge of lacquers and alcohol acrylics lies
+        # twice as far
         # off as people wait; and what is laid on its own half-dry kind dries as one film with it.
         1: {"specks"},
         2: {"sand-colour", "under", "sludge"},

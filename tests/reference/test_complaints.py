@@ -1,6 +1,7 @@
 """Two tables of forty, practice read backwards from what people complain of, committed before the causes were mended.
 
-`complaints_seams.txt`: what lands on what. `complaints_times.txt`: when it is ready, how cold it gets, what still comes off.
+`complaints_seams.txt`: what lands on what. `complaints_times.txt`: when it is ready, how cold it gets, what still
+comes off.
 Common practice, no published source. `python -m tests.reference.test_complaints` prints the score of both and what is
 told otherwise.
 

@@ -24,7 +24,8 @@ JOINT = 0.02
 USUAL_PATCH = 0.2  # of a zone, that a masked patch takes up where nobody says (assumption)
 SIGHT = 8  # coats below that a seam looks at and a fixer binds; nothing that a bench can lay reaches further
 MOSTLY = 0.5  # of a powder, that has to lie in what binds it
-# Young films that take up what is laid on them: of solvents alone, and of alkyd on its own kind while it is one wet film.
+# Young films that take up what is laid on them: of solvents alone, and of alkyd on its own kind while it is one wet
+# film.
 SOAK = (FilmClass.EVAPORATING, FilmClass.OXIDISING)
 SOAKS_INTO, SOAKS_BELOW, LITTLE = 3, 0.6, 0.05  # layers; degree of hardening; share below which nothing is felt
 LEAST_SHARE = 0.02  # of what lands: what less than that of it falls on is not met

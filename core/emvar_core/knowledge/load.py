@@ -116,8 +116,8 @@ def load(source: Source | None = None) -> Knowledge:
     solvents = _by_id(Solvent, [("solvents.json", row) for row in json.loads(source.text("solvents.json"))])
     activities: dict[tuple[str, str], float] = {}
     for a, b, one, other in json.loads(source.text("activities.json")):
-        if unknown := [x for x in (a, b) if x not in solvents]:
-            raise KnowledgeError("activities.json", f"there is no solvent '{unknown[0]}'")
+        if stray := [x for x in (a, b) if x not in solvents]:
+            raise KnowledgeError("activities.json", f"there is no solvent '{stray[0]}'")
         activities[a, b], activities[b, a] = float(one), float(other)
     spheres = {
         key: _made(Sphere, f"polymers.toml: {key}", dict(zip(Sphere.model_fields, row, strict=True)))

@@ -1,6 +1,7 @@
 """How the parts of a liquid hold each other back or drive each other out: activity coefficients by Wilson's equation.
 
-The energies of each pair were fitted to modified UNIFAC (`tools/make_activities.py`); pairs that are not there are taken
+The energies of each pair were fitted to modified UNIFAC (`tools/make_activities.py`); pairs that are not there are
+taken
 as ideal, those that do not mix (water with hydrocarbons) too, which is wrong but seldom in one cup.
 """
 

@@ -1,7 +1,9 @@
 """How a wet film loses its volatile part: flux, cooling, and how long it stays wet.
 
-Flux of each component j = k·x·γ·Psat(Ts)·M/(R·T); for water the driving force is x·γ·Psat(Ts) − RH·Psat(Ta). On a film heat
-and vapour share a boundary layer (Chilton–Colburn: h/(k·ρ·cp) = Le^⅔, so k = a^⅓·D^⅔/δ with a the thermal diffusivity of
+Flux of each component j = k·x·γ·Psat(Ts)·M/(R·T); for water the driving force is x·γ·Psat(Ts) − RH·Psat(Ta). On a
+film heat
+and vapour share a boundary layer (Chilton–Colburn: h/(k·ρ·cp) = Le^⅔, so k = a^⅓·D^⅔/δ with a the thermal
+diffusivity of
 air); at a drop they diffuse (k = D/δ). The film's temperature Ts follows from h·(Ta − Ts) = Σ j·ΔHv, with convection,
 long-wave radiation and conduction from the model behind, but a thin film is gone before the plastic under it gets that
 cold. Activity coefficients: `activity.py`. Sources and limits:
@@ -19,7 +21,8 @@ from ..memory import MEMORY
 from .activity import gammas, table
 from .blend import Blend
 
-# Boundary layer by air movement, mm. Still air is fitted to two points that pull apart (common practice): 10 µm of white
+# Boundary layer by air movement, mm. Still air is fitted to two points that pull apart (common practice): 10 µm of
+# white
 # spirit gone in about 8 min, 25 µm of water at 50 % humidity in 5 to 10. Fan and dryer from memory.
 DELTA_MM = {"still": 3.3, "draught": 2.4, "fan": 1.5, "warm_air": 1.2, "cabinet": 2.4}
 AIR_CONDUCTIVITY = 0.026  # W/(m·K)
@@ -41,7 +44,8 @@ _UNITS = MEMORY.door("evaporation of a micrometre", 20_000)
 class Evaporated:
     """Result for a wet film: minutes until flashed off, coldest film temperature, what leaves last.
 
-    `residue`: what is left then, as shares by volume of it, in the order of the blend's parts. `heats`: what heat a film of
+    `residue`: what is left then, as shares by volume of it, in the order of the blend's parts. `heats`: what heat a
+    film of
     a micrometre takes, W/m², each until so many seconds. `steady_c`: what a film is cooled to that never ends.
     """
 
@@ -202,8 +206,10 @@ def _fewer(heats: list[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
 
 
 def cooled_by(seconds: float) -> float:
-    """How much the face of a part is cooled by 1 W/m² taken from it for so long, K: 2√(t/π)/e while the cold has not got
-    through to its back, t/(ρ·c·d) + d/(3λ) from then on (Carslaw and Jaeger, *Conduction of Heat in Solids*, from memory).
+    """How much the face of a part is cooled by 1 W/m² taken from it for so long, K: 2√(t/π)/e while the cold has not
+    got
+    through to its back, t/(ρ·c·d) + d/(3λ) from then on (Carslaw and Jaeger, *Conduction of Heat in Solids*, from
+    memory).
 
     >>> round(EFFUSIVITY * cooled_by(math.pi), 6)
     2.0
@@ -214,7 +220,9 @@ def cooled_by(seconds: float) -> float:
 
 
 def chilled_k(heats: tuple[tuple[float, float], ...], liquid_um: float) -> float:
-    """How much a film of so many µm cools a part of plastic at most before it is gone, K; times go with its thickness."""
+    """How much a film of so many µm cools a part of plastic at most before it is gone, K; times go with its
+    thickness.
+    """
     most, ends = 0.0, [until * liquid_um for until, _ in heats]
     for now in ends:
         cooled, since = 0.0, 0.0

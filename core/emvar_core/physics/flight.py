@@ -1,4 +1,6 @@
-"""What a spray loses on the way: each part of the carrier for itself, so that the fast ones are gone and the slow arrive."""
+"""What a spray loses on the way: each part of the carrier for itself, so that the fast ones are gone and the slow
+arrive.
+"""
 
 from __future__ import annotations
 
@@ -13,7 +15,8 @@ from .blend import Blend
 from .evaporation import film_temperature_c, flux_kg_m2_s
 
 DROP_UM = 25.0  # of a usual airbrush (the model of §5 gives 15 to 35)
-# Flight time over drop size squared, with the wind of the flight, s/m²: set so that a hot thinner loses what the model of
+# Flight time over drop size squared, with the wind of the flight, s/m²: set so that a hot thinner loses what the
+# model of
 # the airbrush (§5) says for a usual setting, a fifth from 7 cm, a third from 12, half from 20 and from a can.
 EXPOSED = {Method.WET_SPRAY: 1.8e7, Method.SPRAY: 5.4e7, Method.MIST: 1.4e8, Method.CAN: 1.4e8}
 # What of a mild levelling thinner arrives then: the shares of `METHODS` mean that.

@@ -157,7 +157,8 @@ def _power(k: Knowledge, blend: Blend, system: System) -> Power:
 
 
 def latent_weight(k: Knowledge, blend: Blend, system: System) -> float:
-    """What the Hansen distance of a blend counts on cellulose nitrate, 0–1: alcohols dissolve it only beside true solvents.
+    """What the Hansen distance of a blend counts on cellulose nitrate, 0–1: alcohols dissolve it only beside true
+    solvents.
 
     Nitrocellulose is shipped damped with isopropanol, though its distance is that of a near-solvent. Alone an alcohol
     counts a third; with a quarter of esters, ketones or glycol ethers in what dissolves, in full (assumption).

@@ -121,7 +121,8 @@ def ref_at_degree(system: System, wanted: float, edge: Edge) -> float:
     return math.exp(xs[i - 1] + (wanted - ys[i - 1]) / (ys[i] - ys[i - 1]) * (xs[i] - xs[i - 1]))
 
 
-# How far the network of an oxidising film has closed, by its degree of hardening. A swollen gel grows as its cross-links
+# How far the network of an oxidising film has closed, by its degree of hardening. A swollen gel grows as its
+# cross-links
 # to the power of −3/5 (Flory and Rehner), so most of its give is lost early, long before the last of it is bound.
 NETWORK = ((0.0, 0.0), (0.15, 0.15), (0.6, 0.88), (0.85, 0.92), (0.95, 0.95), (1.0, 1.0))
 
@@ -327,14 +328,16 @@ def time_of_film(system: System, film_um: float, passes: int = 1) -> float:
 
     >>> from emvar_core.knowledge import knowledge
     >>> enamel, lacquer = knowledge().systems["enamel"], knowledge().systems["lacquer"]
-    >>> round(time_of_film(enamel, 72) / time_of_film(enamel, 36), 1), time_of_film(lacquer, 2) / time_of_film(lacquer, 1)
-    (3.3, 4.0)
+    >>> round(time_of_film(enamel, 72) / time_of_film(enamel, 36), 1)
+    3.3
+    >>> time_of_film(lacquer, 2) / time_of_film(lacquer, 1)
+    4.0
     """
     if system.thickness_power is None:
         return 1 + (film_um / OXYGEN_UM) ** 2
     if system.film is FilmClass.EVAPORATING:
         film_um *= math.sqrt(3 / min(passes, 6))
-    return film_um**system.thickness_power
+    return float(film_um**system.thickness_power)
 
 
 def slowed(drying: Drying, film_um: float, passes: int, soaked_um: float) -> Drying:
@@ -355,7 +358,8 @@ def slowed(drying: Drying, film_um: float, passes: int, soaked_um: float) -> Dry
 def slow_part(k: Knowledge, carrier: Blend) -> float:
     """How slowly the last of a carrier leaves a setting film; only ratios of it mean anything.
 
-    What is left once the film has flashed off diffuses out of it, the slower the less volatile it is: the mean over what is
+    What is left once the film has flashed off diffuses out of it, the slower the less volatile it is: the mean over
+    what is
     left of (rate of butyl acetate / its rate)^1.25. The power is fitted to one point: a fifth of retarder in the cup
     doubles the time to tape (common practice).
 

@@ -143,7 +143,9 @@ def careful(s: Seen, at_min: float) -> list[Reached]:
 
 
 def crazing_severity(s: Seen, r: Reached) -> float:
-    """How much bare plastic crazes where the carrier gets to it: by solvent family, and by what time and liquid are left."""
+    """How much bare plastic crazes where the carrier gets to it: by solvent family, and by what time and liquid
+    are left.
+    """
     assert r.layer.substrate is not None
     rate = crazing(s.k, s.landing.blend, r.layer.substrate)
     return rate * min(r.seconds / CRAZES_S, 1.0) * min(r.liquid_um / CRAZES_UM, 1.0)

@@ -41,7 +41,9 @@ class HarmOut(Model):
 
 
 class RescueWay(Model):
-    """One means: whether it is clean, until when, and what it harms on the way down. `effort`: it hardly comes any more."""
+    """One means: whether it is clean, until when, and what it harms on the way down. `effort`: it hardly comes
+    any more.
+    """
 
     means: str
     name: str

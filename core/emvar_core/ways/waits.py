@@ -160,7 +160,8 @@ class _Waits:
     def _earliest(self, step: AnyStep, ready: float) -> float:
         """The shortest wait, minutes, after which nothing would be better for waiting.
 
-        Where that is more than twelve hours off, the shortest after which nothing is worse than a caution by the careful
+        Where that is more than twelve hours off, the shortest after which nothing is worse than a caution by the
+        careful
         edge: nobody waits three days for a light coat over streaks that it hardly smears after one. Where nothing
         helps, the better of that and of no wait.
         """

@@ -11,7 +11,8 @@ from ..severity import DOUBTFUL
 from ..situation import Finding, Reads, Situation
 
 AQUEOUS = 0.2  # a carrier with more water than this is cooled by it and does not blush
-# It begins a little above the dew point, since what flies takes up moisture too; so much colder it is as grave as it gets.
+# It begins a little above the dew point, since what flies takes up moisture too; so much colder it is as grave as it
+# gets.
 # Fitted to: no fast lacquer above 70 to 75 % at 20 °C (common practice).
 BEARS_K, OVER_K = -1.5, 4.0
 MEDIUM_MOST = 0.35  # a chipping medium that goes milky is covered anyway

@@ -75,7 +75,9 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
 
 
 def _swells(s: Situation, r: Reached, degree: float) -> float:
-    """What a solvent does that only lies there, 0–1: by the share of the film that it gets into, for how long, how soft."""
+    """What a solvent does that only lies there, 0–1: by the share of the film that it gets into, for how long,
+    how soft.
+    """
     system = r.layer.system
     assert system is not None
     if system.film not in SWELLING or s.landing.water > MOSTLY_WATER:
