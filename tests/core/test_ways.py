@@ -96,8 +96,10 @@ class Rescues(TestCase):
         made = plan(steps, build={"base_material": "resin"})
         at = step_times(made)["b"].end_min + later_days * DAY
         for way in rescue(made, "b", "side", at).ways:
+            if way.means == "by_hand":
+                continue
             means = BY_ID[way.means]
-            if means.carrier is None:
+            if means.carrier is None or way.along:
                 continue
             wipe = {
                 "kind": "working", "id": "w", "name": "w", "zones": ["side"], "action": "wipe", "acts_on": "b",
@@ -137,8 +139,56 @@ class Rescues(TestCase):
     def test_a_two_pack_clear_never_comes_off_but_by_abrasion(self) -> None:
         made = plan([coat("b", "lacquer_primer"), coat("c", "two_pack_clear", 2 * DAY)])
         told = rescue(made, "c", "side", step_times(made)["c"].end_min + 10 * DAY)
-        self.assertEqual((told.state, told.ways), (Rescued.NONE, []))
+        self.assertEqual((told.state, [w.means for w in told.ways]), (Rescued.CARE, ["by_hand"]))
+        self.assertIn("abrasive", told.sentence)
         self.assertIn("abrasion", told.last_resort)
+
+    def test_a_young_enamel_comes_off_with_spirit_and_an_old_one_with_nothing_wet(self) -> None:
+        """Easily within hours, with effort for a day or two, reluctantly for some days, then not at all."""
+        told = []
+        for days in (0.1, 1.0, 2.5, 12, 60):
+            made = plan([coat("p", "lacquer_primer"), coat("e", "enamel_colour", 3 * DAY)])
+            ways = {w.means: w for w in rescue(made, "e", "side", step_times(made)["e"].end_min + days * DAY).ways}
+            spirit = ways.get("spirit_damp")
+            told.append((spirit is not None and spirit.state.value, spirit is not None and spirit.effort))
+        self.assertEqual(told, [("clean", False), ("clean", False), ("care", True), (False, False), (False, False)])
+
+    def test_spirit_over_a_young_enamel_is_not_called_clean(self) -> None:
+        made = plan([coat("e", "enamel_colour"), coat("w", "enamel_wash", 2 * DAY)], build={"base_material": "resin"})
+        at = step_times(made)["w"].end_min
+        self.assertNotEqual(rescue(made, "w", "side", at + 30).state, Rescued.CLEAN)
+        old = plan([coat("e", "enamel_colour"), coat("w", "enamel_wash", 14 * DAY)], build={"base_material": "resin"})
+        self.assertEqual(rescue(old, "w", "side", step_times(old)["w"].end_min + 30).state, Rescued.CLEAN)
+
+    def test_a_colour_goes_with_its_medium_while_it_can_be_chipped(self) -> None:
+        steps = [coat("c", "lacquer_clear"), coat("m", "hairspray", DAY), coat("top", "waterborne_colour", 15)]
+        made = plan([*steps[:2], steps[2] | {"dry_film_um": 8}])
+        laid = step_times(made)["top"].end_min
+        soon, late = rescue(made, "top", "side", laid + 30), rescue(made, "top", "side", laid + 40 * DAY)
+        self.assertEqual((soon.state, soon.ways[0].along), (Rescued.CLEAN, ["m"]))
+        self.assertFalse(any(w.means.startswith("water") for w in late.ways))
+
+    def test_marks_that_come_off_only_together_are_said_to(self) -> None:
+        steps = [
+            coat("c", "lacquer_clear", sheen="gloss"), coat("w", "enamel_wash", 2 * DAY, coverage=0.4),
+            coat("o", "artists_oil", 30, coverage=0.2),
+        ]  # fmt: skip
+        made = plan(steps)
+        told = rescue(made, "o", "side", step_times(made)["o"].end_min + 15)
+        self.assertEqual((told.state, told.ways[0].along), (Rescued.CARE, ["w"]))
+        self.assertIn("together with “w”", told.sentence)
+
+    def test_nobody_wipes_down_to_bare_plastic_with_a_thinner_that_bites_it(self) -> None:
+        for base, bitten in (("polystyrene", True), ("resin", False)):
+            made = plan([coat("p", "lacquer_colour")], build={"base_material": base})
+            mild = next(w for w in rescue(made, "p", "side", 5 * DAY).ways if w.means == "mild")
+            self.assertEqual(mild.state is Rescued.NONE, bitten, base)
+
+    def test_what_lies_beside_is_neither_over_it_nor_in_the_way(self) -> None:
+        edges = coat("e", "waterborne_colour", DAY, coverage=0.05, place="edges", method="sponge", dry_film_um=4)
+        made = plan([coat("c", "lacquer_clear"), coat("w", "enamel_wash", DAY, coverage=0.1, place="recesses"), edges])
+        told = rescue(made, "w", "side", step_times(made)["e"].end_min + 60)
+        self.assertEqual(told.over, [])
 
     def test_the_reach_goes_down_from_the_top_without_a_gap(self) -> None:
         for at in (3000, 4200, 6000, 9300):
@@ -270,7 +320,7 @@ class Offered(TestCase):
         self.assertEqual(found[0].title, "Mild levelling thinner")
         self.assertNotIn("White spirit", [s.title for s in found])
         orders = [(bool(s.doubt), s.after.order) for s in found]
-        self.assertEqual(orders, sorted(orders))
+        self.assertEqual(orders[1:], sorted(orders[1:]))  # behind what people who use this paint have on the shelf
         for s in substitutes(tug(), "pin-wash", "enamel_wash"):
             self.assertNotIn("dry_pigment", json.dumps(s.edits))
             self.assertTrue(s.windows and s.rescue_sentence)

@@ -193,6 +193,7 @@ def medium_under(stack: Sequence[Lying], place: int) -> int | None:
     return None
 
 
+SEALS_UM = 5.0  # of a coat over what water takes off, from which it can no longer be worked (assumption)
 BURIES = (Use.CLEAR, Use.COLOUR, Use.PRIMER)
 
 
@@ -202,9 +203,10 @@ def buried_by(k: Knowledge, stack: Sequence[Lying], place: int, carrier: Blend) 
     What the carrier opens does not bury: grime is scrubbed through an alcohol clear on purpose.
     """
     target = stack[place]
-    if target.layer.is_film(FilmClass.LOOSE, FilmClass.WATER_SOLUBLE):
-        return None  # grains come off from under what lies thinly on them
+    soluble = target.layer.is_film(FilmClass.LOOSE, FilmClass.WATER_SOLUBLE)
     for over in stack[place + 1 :]:
+        if soluble and over.layer.film_um < SEALS_UM:
+            continue  # grains come off from under what lies thinly on them
         covers = over.layer.is_for(*BURIES) and shared(target.spot, over.spot) > COVERS
         if covers and (over.layer.system is None or power_on(k, carrier, over.layer.system).power <= REOPENS):
             return over

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from ..errors import NotThere
 from ..knowledge import Knowledge
 from ..plan import Plan, Zone, step_times
-from ..seams.places import EVERYWHERE
+from ..seams.places import EVERYWHERE, shared
 from ..seams.situation import Layer
 from .conditions import Conditions, base_layer, conditions_of
-from .stack import Stack, Times, after, seen_at
+from .stack import LEAST_SHARE, Stack, Times, after, seen_at
 
 LEAST_THERE = 0.002  # coverage below which a coat is taken to be gone
 
@@ -41,6 +41,17 @@ class Standing:
     @property
     def layers(self) -> list[Layer]:
         return [entry.layer for entry in self.there]
+
+    def over(self, at: int) -> list[int]:
+        """Where the coats lie that cover some of what lies at an index, there: what lies beside it does not count."""
+        there = self.there
+        spot = there[at].spot
+        return [i for i in range(at + 1, len(there)) if shared(spot, there[i].spot) >= LEAST_SHARE]
+
+    def under(self, at: int) -> list[int]:
+        """Where the coats lie that a coat lies on in part at least, nearest first."""
+        there = self.there
+        return [i for i in range(at - 1, -1, -1) if shared(there[at].spot, there[i].spot) >= LEAST_SHARE]
 
     def down(self, above: int) -> tuple[Layer, ...]:
         """The layers below what lies at index `above`, where that lies, nearest first, down to the base."""

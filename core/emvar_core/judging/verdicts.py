@@ -95,10 +95,7 @@ def _waiting(m: Meeting, at_min: float, here: Verdict, careful_findings: list[Fi
     if hopeful.grave > target.grave:
         best = _between(m, at_min, at_min, careful, Edge.BEST, target)
     if here is Verdict.CLASH and careful - at_min <= WAIT_HORIZON_MIN:
-        # A wait ends as well as it ever will; what stays doubtful for weeks is no wait but a clash.
-        at_last = _level(m, at_min + LOOK_AHEAD_MIN[-1], Edge.LATE)
-        if target.grave <= at_last.grave:
-            here = Verdict.WAIT
+        here = Verdict.WAIT  # waiting ends it, if only in a caution (settled)
     return Waiting(here, target, best - at_min, careful - at_min, hopeful)
 
 

@@ -424,7 +424,8 @@ class Technique(TechniqueText):
 class CauseData(Model):
     """A cause of a fault. `needs`: what has to be so for it to be possible at all; the rest speaks for it.
 
-    `mechanisms`: findings at the step's seams that speak for it (also said by the mechanisms themselves).
+    `sentences`: parts of what is told at its seams. `film_over` µm, `thinner_over` and `coverage_over` 0–1 of the coat.
+    Which findings speak for it is said by the mechanisms themselves.
     """
 
     id: MaterialId
@@ -435,6 +436,10 @@ class CauseData(Model):
     air: dict[Literal["rh_over", "temp_over", "temp_under"], float] = {}
     state: Literal["", "young", "old"] = ""
     missed_window: bool = False
+    sentences: list[str] = []
+    film_over: Positive | None = None
+    thinner_over: Degree | None = None
+    coverage_over: Degree | None = None
     now: str
     dont: str
     mend: str

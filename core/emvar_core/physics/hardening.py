@@ -32,6 +32,7 @@ THIN_GAINS = 1.5  # at most, of a film thinner than the usual one (settled: prac
 OXYGEN_UM = 20.0
 # The slow tail of a solvent-borne film. Water counts by its own rate; what hardly leaves at all belongs to the binder.
 LEAST_ARRIVES = 0.25
+CURED, CURED_LATER = {FilmClass.CROSSLINKED: 1.6}, 4.0  # as often as old as hard (common practice)
 TAIL_POWER, SLOWEST, MEASURE = 1.25, 40.0, "butyl_acetate"
 SOAKED_POWER = (
     0.5  # of the time that a thicker film would take, where an older soluble one below took solvent up (assumption)
@@ -225,13 +226,13 @@ class Drying:
 
         `tape` stands for handling too. `same`: its own system again (light passes once it is dry to the touch; an
         oxidising film only hardened, and `same_until` before that). `tack_until`: how long its tack holds pigment.
-        `cured`: four times as old as hard.
+        `cured`: four times as old as hard; what cross-links by itself sooner, a two-pack in seven to ten days.
         """
         s = self.system
         instants = {event.value: self.event(event, edge) for event in Event}
         oxidising = s.film is FilmClass.OXIDISING
         instants["same"] = instants["recoat" if oxidising or s.film is FilmClass.WATER_SOLUBLE else "touch"]
-        instants["cured"] = self.when(4 * pick(s.hard, edge))
+        instants["cured"] = self.when(CURED.get(s.film, CURED_LATER) * pick(s.hard, edge))
         if s.recoat_again_before is not None:
             instants["same_until"] = self.when(s.recoat_again_before * (0.5 if edge is Edge.EARLY else 1.0))
         if oxidising:

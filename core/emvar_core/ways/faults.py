@@ -15,6 +15,7 @@ from ..ids import coat_id
 from ..judging import Remark, SeamOut, conditions_of
 from ..knowledge import Knowledge
 from ..knowledge.types import CauseData
+from ..physics.cup import cup_of
 from ..plan import Air, CoatStep, Plan, WorkingStep, known_to, method_of
 from ..seams.registry import REGISTRY
 from ..vocabulary import Contact, Event, Model
@@ -81,6 +82,9 @@ class _History:
     is_so: dict[str, str]
     young: bool
     old: bool
+    film_um: float
+    thinner: float
+    coverage: float
 
 
 def _history(k: Knowledge, plan: Plan, step: CoatStep, zone_id: str, at_min: float) -> _History:
@@ -102,6 +106,9 @@ def _history(k: Knowledge, plan: Plan, step: CoatStep, zone_id: str, at_min: flo
         },
         young=at_min < (events[Event.TOUCH].late or 0.0),
         old=at_min > (events[Event.HARD].best or math.inf),
+        film_um=answer.coats[coat_id(step.id, zone_id)].film_um,
+        thinner=cup_of(k, step).thinner_share,
+        coverage=answer.coats[coat_id(step.id, zone_id)].coverage,
     )
 
 
@@ -113,6 +120,9 @@ def _weighed(c: CauseData, mechanisms: set[str], h: _History) -> Cause:
             if f.mechanism in mechanisms and f.severity >= LEAST:
                 weight += c.prior * SPEAKS * min(f.severity, 1.0)
                 because.append(f.sentence)
+        if any(part in seam.sentence for part in c.sentences):
+            weight += c.prior * SPEAKS
+            because.append(seam.sentence)
         if c.missed_window and seam.contact is Contact.WORK and seam.missed:
             weight += c.prior * SPEAKS
             because.append(seam.sentence)
@@ -128,12 +138,22 @@ def _weighed(c: CauseData, mechanisms: set[str], h: _History) -> Cause:
         if is_so:
             weight += c.prior * SPEAKS * BY_AIR
             because.append(f"“{h.name}” was laid at {what}.")
+    for is_so, what in (
+        (c.film_over is not None and h.film_um > c.film_over, f"“{h.name}” is {h.film_um:.0f} µm thick."),
+        (c.thinner_over is not None and h.thinner > c.thinner_over, f"“{h.name}” is {h.thinner:.0%} thinner."),
+        (c.coverage_over is not None and h.coverage > c.coverage_over, f"“{h.name}” covers {h.coverage:.0%} of it."),
+    ):
+        if is_so:
+            weight += c.prior * SPEAKS * BY_AGE
+            because.append(what)
     if c.state and {"young": h.young, "old": h.old}[c.state]:
         weight += c.prior * SPEAKS * BY_AGE
         because.append(
             "By the clock it is not dry to the touch yet." if c.state == "young" else "By the clock it is hard."
         )
-    if not because and (mechanisms or c.missed_window or c.remarks or c.air or c.state):
+    measured = (c.film_over, c.thinner_over, c.coverage_over) != (None, None, None)
+    told_by = c.missed_window or c.remarks or c.air or c.state or c.sentences or measured
+    if not because and (mechanisms or told_by):
         weight *= AGAINST  # nothing in this plan speaks for it
     return Cause(
         id=c.id, cause=c.cause, weight=weight, because=list(dict.fromkeys(because))[:3],

@@ -15,8 +15,8 @@ from ..plan import CoatStep, Plan
 from ..seams.severity import CAUTION_FROM, CLASH_FROM
 from ..seams.situation import Layer
 from ..seams.windows import Edges
-from ..vocabulary import FilmClass, Model, Rescued, capital
-from .wiping import grave, harm, removes
+from ..vocabulary import Edge, Event, FilmClass, Model, Rescued, Use, capital
+from .wiping import chips, grave, harm, removes
 
 STRIP: dict[FilmClass, str] = {
     FilmClass.EVAPORATING: "Stripping, as a last resort: alcohol takes acrylics in minutes to a day; a lacquer "
@@ -41,8 +41,9 @@ class HarmOut(Model):
 
 
 class RescueWay(Model):
-    """One means: whether it is clean, until when, and what it harms on the way down. `effort`: it hardly comes
-    any more.
+    """One means: whether it is clean, until when, and what it harms on the way down.
+
+    `effort`: it hardly comes any more. `along`: what goes too from below it.
     """
 
     means: str
@@ -52,6 +53,7 @@ class RescueWay(Model):
     until: RangeOut | None
     harms: list[HarmOut]
     effort: bool = False
+    along: list[str] = []
 
 
 class Rescue(Model):
@@ -82,18 +84,25 @@ def _harms(harmed: list[tuple[Layer, float, str, str]]) -> list[HarmOut]:
     ]
 
 
-def _way(s: Standing, at: int, means: Means) -> RescueWay | None:
-    """A means on the coat at an index and on all that lies over it, or None where it does not take them all off."""
+def _way(s: Standing, at: int, means: Means, along: tuple[int, ...] = ()) -> RescueWay | None:
+    """A means on the coat at an index, on all that lies over it there, and on what is to go along from below it.
+
+    None where it does not take all of them off. A colour over a live medium goes with it, while it can be chipped.
+    """
     until: Edges | None = None
-    effort = False
-    for layer in s.layers[at:]:
+    effort, lowest = False, min((at, *along))
+    for i in (at, *along, *(i for i in s.over(at) if i not in along)):
+        layer = s.layers[i]
         gone, closes = removes(s, layer, means)
+        if not gone and (chipped := chips(s, i, means)) is not None:
+            medium, closes = chipped
+            gone, lowest = True, min(lowest, medium)
         if not gone:
             return None
         effort = effort or (closes is not None and layer.is_film(FilmClass.OXIDISING) and s.at_min > closes.early)
         if closes is not None and (until is None or closes.best < until.best):
             until = closes
-    harmed = harm(s, at, means)
+    harmed = harm(s, lowest, means)
     worst = grave(harmed)
     state = Rescued.CLEAN if worst < CAUTION_FROM else Rescued.CARE if worst < CLASH_FROM else Rescued.NONE
     if effort and state is Rescued.CLEAN:
@@ -106,9 +115,50 @@ def _way(s: Standing, at: int, means: Means) -> RescueWay | None:
         until=range_out(until) if until is not None else None,
         harms=_harms(harmed),
         effort=effort,
+        along=[s.layers[i].name for i in range(lowest, at) if i in (lowest, *along)],
     )
 
 
+def _together(s: Standing, at: int, ways: list[RescueWay]) -> list[RescueWay]:
+    """Means that take the marks and media right below off too, where nothing takes the coat off by itself."""
+    if any(w.state is Rescued.CLEAN for w in ways):
+        return []
+    found: list[RescueWay] = []
+    along: tuple[int, ...] = ()
+    for i in s.under(at):
+        layer = s.layers[i]
+        if len(along) >= MOST_ALONG or not (layer.is_for(Use.EFFECT) or layer.is_film(FilmClass.WATER_SOLUBLE)):
+            break
+        along = (*along, i)
+        found += [w for m in s.k.means if (w := _way(s, at, m, along)) is not None and w.state is not Rescued.NONE]
+        if found:
+            break
+    # What is given up along with it was not meant to go: with care, however clean the rest stays.
+    return [w.model_copy(update={"state": Rescued.CARE}) for w in found]
+
+
+def _by_hand(s: Standing, at: int) -> list[RescueWay]:
+    """What is left where no liquid does it: a scraper on paste, fine abrasive on a coat that is hard enough for it."""
+    layer = s.layers[at]
+    if layer.drying is None or s.over(at):
+        return []
+    name = ""
+    if layer.is_for(Use.PASTE) and layer.past(Event.TOUCH, s.at_min, Edge.LATE):
+        name = "a wooden scraper and a stiff dry brush"
+    elif layer.is_film(*SANDS) and layer.film_um >= LEAST_SANDED_UM and layer.past(Event.TAPE, s.at_min, Edge.LATE):
+        name = "fine abrasive, used wet,"
+    if not name:
+        return []
+    return [
+        RescueWay(
+            means="by_hand", name=name, carrier=None, state=Rescued.CARE, until=None, harms=[], effort=True, along=[]
+        )
+    ]
+
+
+MOST_ALONG = 2  # marks that are given up with the one above them
+SANDS = (FilmClass.EVAPORATING, FilmClass.DISPERSION, FilmClass.OXIDISING, FilmClass.CROSSLINKED)
+LEAST_SANDED_UM = 6.0
 ORDER = {Rescued.CLEAN: 0, Rescued.CARE: 1, Rescued.NONE: 2, Rescued.NOT_YET: 3}
 
 
@@ -127,9 +177,13 @@ def rescue(plan: Plan, step_id: str, zone_id: str, at_min: float, conditions: Co
             step_id=step_id, zone_id=zone_id, at_min=at_min, state=Rescued.NOT_YET, until=None, over=[], ways=[],
             sentence="It is not there at this moment: not laid yet, or worked off.", last_resort="",
         )  # fmt: skip
-    ways = sorted((w for m in s.k.means if (w := _way(s, at, m)) is not None), key=lambda w: ORDER[w.state])
+    ways = [w for m in s.k.means if (w := _way(s, at, m)) is not None]
+    ways += _together(s, at, ways)
+    if not any(w.state is not Rescued.NONE for w in ways):
+        ways += _by_hand(s, at)
+    ways.sort(key=lambda w: ORDER[w.state])
     target = s.layers[at]
-    over = [layer.name for layer in reversed(s.layers[at + 1 :])]
+    over = [s.layers[i].name for i in reversed(s.over(at))]
     best = ways[0] if ways else None
     state = best.state if best is not None else Rescued.NONE
     assert target.system is not None
@@ -148,6 +202,8 @@ def rescue(plan: Plan, step_id: str, zone_id: str, at_min: float, conditions: Co
 
 def _sentence(target: Layer, over: list[str], best: RescueWay | None) -> str:
     also = f", and “{over[0]}”{' and more' if len(over) > 1 else ''} over it," if over else ""
+    if best is not None and best.along:
+        also += f", together with “{best.along[-1]}” under it,"
     if best is None:
         if over:
             return f"Nothing takes “{target.name}”{also} off together any more."
@@ -156,6 +212,8 @@ def _sentence(target: Layer, over: list[str], best: RescueWay | None) -> str:
         return f"{capital(best.name)} takes “{target.name}”{also} off and leaves what lies below alone."
     hurt = best.harms[0] if best.harms else None
     where = f" It {hurt.word} “{hurt.name}”." if hurt is not None else ""
+    if best.means == "by_hand":
+        return f"No liquid does it any more; {best.name} takes “{target.name}” down, and edges and detail with it."
     if best.state is Rescued.CARE and best.effort and hurt is None:
         return (
             f"{capital(best.name)} takes “{target.name}”{also} off, with effort: it is setting, and some of it stays."

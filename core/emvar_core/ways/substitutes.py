@@ -93,7 +93,9 @@ def substitutes(plan: Plan, step_id: str, lacking: str) -> list[Substitute]:
     # What is not known to hold together in the cup comes last, whatever else speaks for it, and only where little else
     # is left.
     for group in (known, doubtful):
-        group.sort(key=lambda s: (s[1].after.order, s[1].rescue is not Rescued.CLEAN, s[0]))
+        # What people who use this paint have on the shelf comes first: nobody thins a clear with acetone to save a
+        # wait.
+        group.sort(key=lambda s: (s[0] > 0, s[1].after.order, s[1].rescue is not Rescued.CLEAN, s[0]))
     room = MOST_DOUBTFUL if len(known) >= ENOUGH_KNOWN else MOST
     return [substitute for _, substitute in [*known, *doubtful[:room]]][:MOST]
 

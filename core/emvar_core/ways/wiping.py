@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from ..judging import Standing
 from ..judging.contacts import slight
-from ..judging.stack import LEAST_SHARE
+from ..judging.stack import LEAST_SHARE, medium_under
 from ..knowledge import Knowledge, Means
-from ..physics.blend import NOTHING, blend_of
-from ..physics.hansen import power_on
+from ..physics.blend import NOTHING, blend_of, hot_share
+from ..physics.hansen import crazing, power_on
 from ..seams.registry import findings
 from ..seams.severity import CAUTION_FROM
 from ..seams.situation import METHODS, Landing, Layer, Meeting
-from ..seams.windows import OPENS, SEES_WATER, Edges, window_for
-from ..vocabulary import Contact, Edge, Event, FilmClass, Method, ThinnerRole, WorkAction
+from ..seams.windows import OPENS, SEES_WATER, Edges, chip_window, window_for
+from ..vocabulary import Contact, Edge, Event, FilmClass, Method, ThinnerRole, WorkAction, capital
 
+# Hot share; crazing of the bare base; how grave that is.
+LACQUERED, BITES, STRIPS = 0.2, 0.1, 0.6
 TAKES_OFF = 0.5  # of a film's opening by a carrier, from which a whole coat comes off with it (assumption)
 WIPED_S = 30.0  # wet so long where the method does not say
 
@@ -61,12 +63,29 @@ def removes(s: Standing, layer: Layer, means: Means) -> tuple[bool, Edges | None
     return s.at_min <= closes.best, None if endless else closes
 
 
+def chips(s: Standing, at: int, means: Means) -> tuple[int, Edges] | None:
+    """Where the live medium lies that goes with a coat that can be chipped now, and until when; None: it cannot."""
+    if means.carrier is None or blend_of(s.k.thinners[means.carrier]).water < SEES_WATER:
+        return None
+    medium = medium_under(s.there, at)
+    layer = s.layers[at]
+    if medium is None or layer.drying is None or layer.system is None:
+        return None
+    window = chip_window(s.k, layer, s.layers[medium])
+    if window.never is not None or not s.at_min <= window.closes.best:
+        return None
+    return medium, window.closes
+
+
 def harm(s: Standing, below: int, means: Means) -> list[tuple[Layer, float, str, str]]:
     """What a means does to the layers below index `below`, where it stops: (layer, severity, word, sentence).
 
     Only what reaches caution is told; an empty list is harmless.
     """
     layers, there = s.down(below), s.layers
+    bites = _bites_base(s, layers, means)
+    if bites is not None:
+        return [bites]
     covers = there[below].of_zone if below < len(there) else 1.0
     landing = wiping(s.k, means)
     harmed: dict[int, tuple[Layer, float, str, str]] = {}
@@ -84,6 +103,17 @@ def harm(s: Standing, below: int, means: Means) -> list[tuple[Layer, float, str,
             if f.severity >= CAUTION_FROM and (known is None or known[1] < f.severity):
                 harmed[at] = (layers[at], f.severity, f.word, f.sentence)
     return [harmed[i] for i in sorted(harmed)]
+
+
+def _bites_base(s: Standing, layers: tuple[Layer, ...], means: Means) -> tuple[Layer, float, str, str] | None:
+    """Nobody wipes paint off down to bare plastic with a thinner that bites it, however short."""
+    if len(layers) != 1 or means.carrier is None or layers[0].substrate is None:
+        return None
+    blend = blend_of(s.k.thinners[means.carrier])
+    if hot_share(s.k, blend) < LACQUERED or crazing(s.k, blend, layers[0].substrate) < BITES:
+        return None
+    words = layers[0].words
+    return layers[0], STRIPS, "crazes", f"{capital(means.name)} down to {words} softens it and takes its detail."
 
 
 def grave(harmed: list[tuple[Layer, float, str, str]]) -> float:

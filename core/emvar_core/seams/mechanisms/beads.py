@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import PRACTICE, Basis, Edge, FilmClass, Kind, Sheen, Surface, Trait, Use
+from ...vocabulary import PRACTICE, Basis, Edge, FilmClass, Kind, Sheen, SolventFamily, Surface, Trait, Use
 from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
 from ..severity import SLIGHT
@@ -12,13 +12,15 @@ from ..situation import Finding, Situation
 
 SURFACE_RULE = f"surface energy order, wax and grease lowest; {PRACTICE}"
 WATER_BORNE = 0.5
+WETS_ALL = 0.3  # share of alcohol and glycol ether from which a watery carrier wets like them (assumption)
 OILY_BELOW = 0.85  # stiffness up to which an oxidising film is oily to water
 WETS_OIL_BETTER = 0.4  # white glue and scenic cement against varnish
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
-    if landing.water < WATER_BORNE or layer.system is None:
+    wetted = landing.shares.get(SolventFamily.ALCOHOL, 0.0) + landing.shares.get(SolventFamily.GLYCOL_ETHER, 0.0)
+    if landing.water < WATER_BORNE or wetted >= WETS_ALL or layer.system is None:
         return
     marking = landing.is_for(Use.MARKING)
     wets = WETS_OIL_BETTER if landing.has(Trait.WETS_OIL) else 1.0
@@ -71,6 +73,6 @@ MECHANISM = Mechanism(
     scrap=Scrap(
         30, "It lies down closed, and low-tack tape lifts nothing the day after.", "Beads, craters, or it peels."
     ),
-    fault=("fish_eye.oily_film", "lifted_edge.no_hold"),
+    fault=("fish_eye.oily_film", "lifted_edge.no_hold", "wash_beads.slick"),
     cost=40,
 )

@@ -42,6 +42,6 @@ MECHANISM = Mechanism(
     scrap=Scrap(
         30, "It lies down closed, and low-tack tape lifts nothing the day after.", "Beads, craters, or it peels."
     ),
-    fault=("fish_eye.grease", "lifted_edge.no_hold"),
+    fault=("fish_eye.grease", "lifted_edge.no_hold", "wash_beads.slick"),
     cost=100,
 )

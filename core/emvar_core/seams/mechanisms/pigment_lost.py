@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ...vocabulary import Edge, FilmClass, Kind, Use
 from ..checks import Check
-from ..mechanism import LAY, Course, Mechanism, NoFault, Scrap, contacts, films
+from ..mechanism import LAY, Course, Mechanism, Scrap, contacts, films
 from ..situation import LIGHT_PASS, Finding, Situation
 
 
@@ -40,6 +40,6 @@ MECHANISM = Mechanism(
         "Leave it uncoated, or lay more pigment than wanted and expect to lose some.",
     ),
     scrap=Scrap(120, "Dry, it looks as it was, and stays under a soft brush.", "It is darker, patchy or gone."),
-    fault=NoFault("pigment that vanished is told before; afterwards it is laid again"),
+    fault=("pigment_dark.coat_over", "pigment_dark.fixed", "tide_mark.on_pigment"),
     cost=131,
 )

@@ -37,6 +37,6 @@ MECHANISM = Mechanism(
         "Lay a satin or gloss clear over the panel first.",
     ),
     scrap=Scrap(120, "Wiped, the face is as it was beside the detail.", "A shadow stays where it was wiped."),
-    fault=("tide_mark.matt_soak", "ghost.matt_below"),
+    fault=("tide_mark.matt_soak", "ghost.matt_below", "no_blend.matt_ground"),
     cost=121,
 )
