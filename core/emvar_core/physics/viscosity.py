@@ -11,8 +11,8 @@ import math
 from dataclasses import dataclass
 
 from ..errors import OutOfRange
-from ..knowledge import Coat, Knowledge
-from ..vocabulary import FilmClass, Sheen, Use
+from ..knowledge import Coat, Knowledge, Solvent
+from ..vocabulary import FilmClass, Sheen, SolventFamily, Use
 from .blend import Blend
 from .cup import Cup
 
@@ -33,6 +33,15 @@ PIGMENT_SHARE: dict[Use, float] = {
     Use.RUBBED: 0.5,
 }
 MATT_EXTRA = 0.1
+
+
+# Alcohol with water at 20 °C by tenths of its mass, mPa·s: handbook tables (CRC Handbook of Chemistry and Physics),
+# from
+# memory, within a tenth.
+ETHANOL = (1.00, 1.50, 2.14, 2.66, 2.84, 2.81, 2.54, 2.21, 1.88, 1.54, 1.20)
+ISOPROPANOL = (1.00, 1.59, 2.40, 3.10, 3.55, 3.70, 3.65, 3.40, 3.05, 2.70, 2.40)
+THICKENS = (SolventFamily.ALCOHOL, SolventFamily.GLYCOL_ETHER)
+PROPANOL = 59.0  # molar mass, above which an alcohol goes by the second table
 
 
 # --- solvents ----------------------------------------------------------------------------------------------
@@ -59,12 +68,14 @@ def from_index(vbi: float) -> float:
 def carrier_mpas(k: Knowledge, blend: Blend) -> float:
     """Viscosity of a blend of solvents at 20 °C, mPa·s, mass-weighted by the blending index.
 
-    Below 0.25 mm²/s the index has no value and such parts are taken at 0.25. Alcohol with water is thicker than either;
-    the index gives the line between them, up to three times too low.
+    Below 0.25 mm²/s the index has no value and such parts are taken at 0.25. Alcohol with water is thicker than either,
+    which the index does not know: there a table tells how much thicker than its line.
 
     >>> from emvar_core.knowledge import knowledge
     >>> round(carrier_mpas(knowledge(), Blend.of({"water": 1})), 1)
     1.0
+    >>> round(carrier_mpas(knowledge(), Blend.of({"water": 50, "ethanol": 63})), 1)
+    2.8
     """
     if not blend.parts:
         return 1.0
@@ -72,7 +83,32 @@ def carrier_mpas(k: Knowledge, blend: Blend) -> float:
     whole = sum(m for m, _ in masses)
     vbi = sum(m / whole * blending_index(max(s.viscosity_mpas / s.density_g_ml, 0.25)) for m, s in masses)
     density = 1 / sum(m / whole / s.density_g_ml for m, s in masses)
-    return from_index(vbi) * density
+    return from_index(vbi) * density * _watery([(m / whole, s) for m, s in masses])
+
+
+def _watery(shares: list[tuple[float, Solvent]]) -> float:
+    """How much thicker alcohols with water are than the index says, by mass shares; 1 without the one or the other."""
+    water = sum(m for m, s in shares if s.family is SolventFamily.WATER)
+    polar = [(m, s) for m, s in shares if s.family in THICKENS]
+    both = water + sum(m for m, _ in polar)
+    if water <= 0 or both <= water:
+        return 1.0
+    alcohol = (both - water) / both
+    # Ethanol where it is ethanol, all others as 2-propanol.
+    light = sum(m for m, s in polar if s.molar_mass < PROPANOL) / (both - water)
+    told = light * _at(ETHANOL, alcohol) + (1 - light) * _at(ISOPROPANOL, alcohol)
+    ends = (1 - alcohol) * blending_index(1.0) + alcohol * (
+        light * blending_index(ETHANOL[-1] / 0.789) + (1 - light) * blending_index(ISOPROPANOL[-1] / 0.785)
+    )
+    line = from_index(ends) / ((1 - alcohol) / 0.998 + alcohol / 0.787)
+    return float(max(told / line, 1.0) ** both)
+
+
+def _at(table: tuple[float, ...], share: float) -> float:
+    """A table over tenths, by straight lines."""
+    place = min(max(share, 0.0), 1.0) * (len(table) - 1)
+    low = min(int(place), len(table) - 2)
+    return table[low] + (table[low + 1] - table[low]) * (place - low)
 
 
 # --- paint -------------------------------------------------------------------------------------------------
