@@ -1,6 +1,8 @@
-"""What a verdict hangs on: each fitted, assumed or remembered constant halved and doubled, and how many verdicts change.
+"""What a verdict hangs on: each fitted, assumed or remembered constant halved and doubled, and how many verdicts
+change.
 
-`.venv/bin/python tools/constants.py` prints the table and puts it into docs/models.md between its marks. It judges the 227
+`.venv/bin/python tools/constants.py` prints the table and puts it into docs/models.md between its marks. It judges
+the 227
 seams of the case tables (tests/reference) anew for each; it takes some minutes.
 """
 
@@ -18,6 +20,7 @@ for place in ("core", "server", "."):
 
 from emvar_core.memory import MEMORY  # noqa: E402
 from emvar_core.seams.situation import METHODS  # noqa: E402
+
 from tests.reference.test_complaints import SEAMS  # noqa: E402
 from tests.reference.test_seam_cases import Case, cases, cases_of, told, wrong  # noqa: E402
 
@@ -89,7 +92,9 @@ def main() -> None:
 
     def line(what: str, basis: str, value: str, changed: list[tuple[int, int]]) -> None:
         (half, half_wrong), (double, double_wrong) = changed
-        rows.append((max(half, double), f"| {what} | {value} | {basis} | {half} ({half_wrong}) | {double} ({double_wrong}) |"))
+        rows.append(
+            (max(half, double), f"| {what} | {value} | {basis} | {half} ({half_wrong}) | {double} ({double_wrong}) |")
+        )
         print(rows[-1][1], flush=True)
 
     def against(now: list[tuple[str, bool]]) -> tuple[int, int]:

@@ -171,14 +171,14 @@ class AtTheBench(BrowserCase):
         timer = "primer~hull-green"
         self.phase(page, timer).to_have_attribute("data-phase", "early")
         self.context.set_offline(True)
-        page.clock.fast_forward("30:00")  # the lid was closed for half an hour
+        page.clock.fast_forward("01:30:00")  # the lid was closed for an hour and a half
         page.clock.run_for(1200)
         self.phase(page, timer).to_have_attribute("data-phase", "opens")
         page.clock.set_system_time(START - timedelta(hours=12))  # somebody sets the clock back
         page.clock.run_for(1200)
         self.phase(page, timer).to_have_attribute("data-phase", "opens")
         self.context.set_offline(False)
-        CLOCK.set(START + timedelta(hours=2), 1)
+        CLOCK.set(START + timedelta(hours=3), 1)
         page.reload()
         for _ in range(6):
             page.clock.run_for(1000)

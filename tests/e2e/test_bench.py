@@ -177,7 +177,7 @@ class AtTheBench(BrowserCase):
             page.keyboard.press("Shift+ArrowRight")
         page.get_by_label("There is only this pressure").check()
         point = page.get_by_test_id("point")
-        expect(point).to_contain_text("Best with 1.85 bar")
+        expect(point).to_contain_text("Best with 1.8")
         expect(point).to_contain_text("even")
 
     def test_an_area_from_the_real_thing_goes_into_a_zone(self) -> None:

@@ -39,7 +39,7 @@ class Paper(BrowserCase):
         self.assertIn(self.size(pdf.pages[0]), A4)
         said = self.words(pdf.pages[0])
         for wanted in ("Grey primer", "all zones", "bar", "cm", "lacquer primer", "mild levelling thinner",
-                       "3 min apart", "22 µm", "another coat", "Thu 26 Nov 19:00", "data sheet"):  # fmt: skip
+                       "2 min apart", "22 µm", "another coat", "Thu 26 Nov 19:00", "data sheet"):  # fmt: skip
             self.assertIn(wanted, said)
         self.assertIn("extraction", said)
         self.assertLess(said.index("extraction"), said.index("lacquer primer"))
@@ -54,7 +54,7 @@ class Paper(BrowserCase):
             "Topsides",
             "Red oxide",
             "Gloss clear",
-            "wrinkles",
+            "wait 7 d",
             "142 cm²",
             "polystyrene",
         ):
@@ -70,7 +70,7 @@ class Paper(BrowserCase):
         self.assertEqual(len(pdf.pages), 2)
         for n in range(1, 25):
             self.assertRegex(said, rf"\b{n}\b")
-        for wanted in ("Verdict", "Graphite on hook and bollards", "clash: wrinkles", "white spirit", "Note"):
+        for wanted in ("Verdict", "Graphite on hook and bollards", "wait: wrinkles", "white spirit", "Note"):
             self.assertIn(wanted, said)
 
     def test_there_is_one_sheet_a_sitting_with_mixes_windows_and_cautions(self) -> None:

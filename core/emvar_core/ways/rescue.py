@@ -43,7 +43,7 @@ class HarmOut(Model):
 class RescueWay(Model):
     """One means: whether it is clean, until when, and what it harms on the way down.
 
-    `effort`: it hardly comes any more. `along`: what goes too from below it.
+    `effort`: it hardly comes any more. `along`: what goes too from below it. `comes_off`: ids of all that goes.
     """
 
     means: str
@@ -54,6 +54,7 @@ class RescueWay(Model):
     harms: list[HarmOut]
     effort: bool = False
     along: list[str] = []
+    comes_off: list[str] = []
 
 
 class Rescue(Model):
@@ -115,8 +116,13 @@ def _way(s: Standing, at: int, means: Means, along: tuple[int, ...] = ()) -> Res
         until=range_out(until) if until is not None else None,
         harms=_harms(harmed),
         effort=effort,
-        along=[s.layers[i].name for i in range(lowest, at) if i in (lowest, *along)],
+        along=[s.layers[i].name for i in _along(at, lowest, along)],
+        comes_off=[s.layers[i].step_id or "" for i in (*_along(at, lowest, along), at, *s.over(at))],
     )
+
+
+def _along(at: int, lowest: int, along: tuple[int, ...]) -> list[int]:
+    return [i for i in range(lowest, at) if i in (lowest, *along)]
 
 
 def _together(s: Standing, at: int, ways: list[RescueWay]) -> list[RescueWay]:
@@ -151,7 +157,14 @@ def _by_hand(s: Standing, at: int) -> list[RescueWay]:
         return []
     return [
         RescueWay(
-            means="by_hand", name=name, carrier=None, state=Rescued.CARE, until=None, harms=[], effort=True, along=[]
+            means="by_hand",
+            name=name,
+            carrier=None,
+            state=Rescued.CARE,
+            until=None,
+            harms=[],
+            effort=True,
+            comes_off=[layer.step_id or ""],
         )
     ]
 
@@ -178,7 +191,8 @@ def rescue(plan: Plan, step_id: str, zone_id: str, at_min: float, conditions: Co
             sentence="It is not there at this moment: not laid yet, or worked off.", last_resort="",
         )  # fmt: skip
     ways = [w for m in s.k.means if (w := _way(s, at, m)) is not None]
-    ways += _together(s, at, ways)
+    together = _together(s, at, ways)
+    ways = [w for w in ways if w.means not in {t.means for t in together}] + together
     if not any(w.state is not Rescued.NONE for w in ways):
         ways += _by_hand(s, at)
     ways.sort(key=lambda w: ORDER[w.state])

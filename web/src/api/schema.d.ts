@@ -3810,6 +3810,8 @@ export interface components {
         /**
          * RescueWay
          * @description One means: whether it is clean, until when, and what it harms on the way down.
+         *
+         *     `effort`: it hardly comes any more. `along`: what goes too from below it. `comes_off`: ids of all that goes.
          */
         RescueWay: {
             /** Means */
@@ -3822,6 +3824,21 @@ export interface components {
             until: components["schemas"]["RangeOut"] | null;
             /** Harms */
             harms: components["schemas"]["HarmOut"][];
+            /**
+             * Effort
+             * @default false
+             */
+            effort: boolean;
+            /**
+             * Along
+             * @default []
+             */
+            along: string[];
+            /**
+             * Comes Off
+             * @default []
+             */
+            comes_off: string[];
         };
         /**
          * Rescued

@@ -68,11 +68,7 @@ export function RescuePanel(p: At & { step: string; zone: string }) {
             {r.ways.map((w) => (
               <li key={w.means} className="grid grid-cols-[1fr_auto] gap-2">
                 <span>{w.name}</span>
-                <span className={w.state === "clean" ? "font-semibold" : "text-ink-2"}>
-                  {w.state === "clean"
-                    ? "clean"
-                    : (w.harms[0]?.word ?? w.state) + " " + (w.harms[0]?.name ?? "")}
-                </span>
+                <span className={w.state === "clean" ? "font-semibold" : "text-ink-2"}>{wordOf(w)}</span>
               </li>
             ))}
           </ul>
@@ -81,6 +77,15 @@ export function RescuePanel(p: At & { step: string; zone: string }) {
       ) : null}
     </section>
   );
+}
+
+/** What is said of a means in a word or two. */
+function wordOf(w: RescueOut["rescue"]["ways"][number]): string {
+  if (w.state === "clean") return "clean";
+  if (w.along.length > 0) return `takes “${w.along.join("”, “")}” too`;
+  const harm = w.harms[0];
+  if (harm) return `${harm.word} ${harm.name}`;
+  return w.effort ? "with effort" : w.state;
 }
 
 const ROW = 17;
@@ -94,6 +99,7 @@ function CutDrawing(p: At & { step: string; zone: string; data: RescueOut }) {
   const at = coats.findIndex((c) => c.id === p.step);
   if (at < 0) return null;
   const harmed = new Map((p.data.rescue.ways[0]?.harms ?? []).map((h) => [h.step_id, h.word]));
+  const off = new Set(p.data.rescue.ways[0]?.comes_off ?? []);
   const possible = p.data.rescue.state !== "none";
   const shown = coats.slice(0, at + 5);
   return (
@@ -111,7 +117,7 @@ function CutDrawing(p: At & { step: string; zone: string; data: RescueOut }) {
       </defs>
       {shown.map((c, i) => {
         const y = 2 + i * ROW;
-        const goes = i <= at;
+        const goes = off.has(c.id);
         const hurt = harmed.get(c.id);
         return (
           <g key={c.id}>
