@@ -19,7 +19,7 @@ from emvar_core.vocabulary import Verdict
 from tests.builders import coat, plan
 
 TABLE = Path(__file__).with_name("seam_cases.txt")
-HELD_RIGHT_AT_FIRST = 55  # of 62, on the untuned models; of the 125 others 116
+HELD_RIGHT = 60  # of 62 at least; 55 on the untuned models, and of the 125 others 116
 UNIT = {"m": 1, "h": 60, "d": 1440}
 
 
@@ -131,10 +131,10 @@ class SeamTable(TestCase):
             with self.subTest(case=case.name):
                 self.assertIsNone(wrong(case))
 
-    def test_the_third_that_was_held_back_does_no_worse_than_at_the_first_run(self) -> None:
+    def test_the_third_that_was_held_back_is_right_but_for_two(self) -> None:
         held = [c for c in cases() if c.held]
         right = [c for c in held if wrong(c) is None]
-        self.assertGreaterEqual(len(right), HELD_RIGHT_AT_FIRST, [c.name for c in held if wrong(c)])
+        self.assertGreaterEqual(len(right), HELD_RIGHT, [c.name for c in held if wrong(c)])
 
 
 def score() -> None:

@@ -59,6 +59,7 @@ from ..vocabulary import (
 
 ROUND_MIN = 5
 FOR_A_CAUTION_MIN = 5 * 1440.0  # that is waited until a mended seam is sound instead of a caution
+SAFE, BETTER = "Wait until it is safe", "Wait until it is no worse than a caution"
 FEW_DAYS_MIN = 3 * 1440  # ways out that take as many more of these are equal in time
 SETTLE_ROUNDS = 4
 MOST = 7
@@ -143,8 +144,9 @@ def remedies(plan: Plan, seam_id: str, as_shown: Callable[[Plan], Plan] | None =
                 caution=attempt.caution,
             )
         )
-    # What only comes too early is first of all waited for; a clash first of all avoided.
-    waits = seam.verdict is Verdict.WAIT
+    # What only comes too early is first of all waited for, if that ends well within a few days; all else first avoided.
+    soon = seam.opens_careful_min is not None and seam.opens_careful_min - seam.at_min <= FEW_DAYS_MIN
+    waits = seam.verdict is Verdict.WAIT and soon and seam.eventual is Verdict.SOUND
     offered.sort(
         key=lambda r: (
             waits and not r.title.startswith("Wait"),
@@ -277,7 +279,7 @@ def _tries(k: Knowledge, plan: Plan, before: Assessment, seam: SeamOut) -> Itera
     upper = plan.step(seam.upper_step)
     assert upper is not None
     if seam.opens_careful_min is not None and upper.fixed_start is None:
-        yield _wait(upper, before, seam.opens_careful_min, "Wait until it is safe")
+        yield _wait(upper, before, seam.opens_careful_min, SAFE if seam.eventual is Verdict.SOUND else BETTER)
         if seam.opens_best_min is not None and seam.opens_best_min < seam.opens_careful_min - 60:
             yield _wait(upper, before, seam.opens_best_min + 1, "Wait to the best guess, then test it")
     if isinstance(upper, WorkingStep):

@@ -24,9 +24,9 @@ CANNED = (FilmClass.WATER_SOLUBLE,)  # hairspray: a resin in alcohol and propell
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     landing, air = s.landing, s.landing.air
     coldest, dew = air.coldest_c, air.dew_c
-    if coldest is None or dew is None or landing.water > AQUEOUS:
-        return
     can = landing.method is Method.CAN
+    if coldest is None or dew is None or (landing.water > AQUEOUS and not can):
+        return
     if landing.system is None or landing.system.film not in (FilmClass.EVAPORATING, *(CANNED if can else ())):
         return
     severity = min((dew - coldest - BEARS_K) / OVER_K, 0.9)
