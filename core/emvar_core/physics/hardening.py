@@ -32,6 +32,8 @@ THIN_GAINS = 1.5  # at most, of a film thinner than the usual one (settled: prac
 OXYGEN_UM = 20.0
 # The slow tail of a solvent-borne film. Water counts by its own rate; what hardly leaves at all belongs to the binder.
 LEAST_ARRIVES = 0.25
+# Films whose last carrier has to get out; glycols keep acrylics soft too, but by the root of it (assumption).
+TAILED = (FilmClass.EVAPORATING, FilmClass.DISPERSION)
 CURED, CURED_LATER = {FilmClass.CROSSLINKED: 1.6}, 4.0  # as often as old as hard (common practice)
 TAIL_POWER, SLOWEST, MEASURE = 1.25, 40.0, "butyl_acetate"
 SOAKED_POWER = (
@@ -299,8 +301,11 @@ def dry(
     speed = 1 / thin
     if system.thickness_power is None:  # chemistry keeps its pace in a thin film, but there is less of it to skin over
         thin = math.sqrt(film_um / usual[0])
-    if system.film is FilmClass.EVAPORATING:
-        speed *= slow_part(k, cups[1]) / (slow_part(k, cups[0]) * min(max(arrives, LEAST_ARRIVES), 1.0))
+    if system.film in TAILED:
+        slower = slow_part(k, cups[0]) / slow_part(k, cups[1])
+        if system.film is FilmClass.DISPERSION:
+            slower = math.sqrt(slower)
+        speed /= slower * min(max(arrives, LEAST_ARRIVES), 1.0)
     speed = min(speed, THIN_GAINS)
     ref = min(usual_wet.minutes, 0.9 * pick(system.touch, Edge.BEST))
     # To the touch a thin film is dry as soon as its carrier has left: what it gains at most counts from there on.
