@@ -130,7 +130,7 @@ class Judged(TestCase):
         )  # a thin mark drawn through a thin mark smears a little
 
     def test_taking_a_mark_off_harms_nothing_that_does_not_lie_there(self) -> None:
-        for more, state in (({"place": "edges", "on": "a"}, Rescued.NONE), ({"place": "recesses"}, Rescued.CLEAN)):
+        for more, state in (({"place": "edges", "on": "a"}, Rescued.CARE), ({"place": "recesses"}, Rescued.CLEAN)):
             made = self.marks(**more)
             found = rescue(made, "b", "side", assess(made).coats["b~side"].end_min + 30)
             self.assertEqual(found.state, state, found.sentence)

@@ -193,6 +193,7 @@ def medium_under(stack: Sequence[Lying], place: int) -> int | None:
     return None
 
 
+SEALS_SHARE = 0.5  # of the height of grains, that a coat has to have to close over them
 SEALS_UM = 5.0  # of a coat over what water takes off, from which it can no longer be worked (assumption)
 BURIES = (Use.CLEAR, Use.COLOUR, Use.PRIMER)
 
@@ -205,7 +206,7 @@ def buried_by(k: Knowledge, stack: Sequence[Lying], place: int, carrier: Blend) 
     target = stack[place]
     soluble = target.layer.is_film(FilmClass.LOOSE, FilmClass.WATER_SOLUBLE)
     for over in stack[place + 1 :]:
-        if soluble and over.layer.film_um < SEALS_UM:
+        if soluble and over.layer.film_um < max(SEALS_UM, SEALS_SHARE * target.layer.film_um):
             continue  # grains come off from under what lies thinly on them
         covers = over.layer.is_for(*BURIES) and shared(target.spot, over.spot) > COVERS
         if covers and (over.layer.system is None or power_on(k, carrier, over.layer.system).power <= REOPENS):

@@ -47,7 +47,7 @@ def gammas(lam: Table, mole: Sequence[float]) -> list[float]:
     >>> k = knowledge()
     >>> lam = table(k, [k.solvents["water"], k.solvents["isopropanol"]], 25)
     >>> [round(g, 1) for g in gammas(lam, [0.9, 0.1])]
-    [1.1, 4.7]
+    [1.0, 5.0]
     """
     if lam is None:
         return [1.0] * len(mole)

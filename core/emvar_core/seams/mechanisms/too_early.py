@@ -27,6 +27,7 @@ SCRUBS = 0.75  # rub from which work is a scrub
 LACQUERED = 0.2  # share of hot solvents from which a coat bites like a lacquer
 FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is dry to the touch (common practice)
 THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it is dry to the touch (common practice)
+MISTED = (Method.MIST, Method.SPRAY, Method.CAN)
 CAN_RUB = METHODS[Method.CAN].rub  # of a medium that is misted on: a thin, open film, which seals nothing in
 PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20
@@ -111,7 +112,7 @@ def needed(layer: Layer, landing: Landing) -> Needed:
         if (landing.hot < LACQUERED or mist) and (landing.coverage < SPARSE or _is_thin_acrylic(layer)):
             return Event.TOUCH, f"{words} is not dry to the touch: what goes on smears it.", 0.55  # it seals nothing in
         medium = landing.system is not None and landing.system.film is FilmClass.WATER_SOLUBLE
-        if medium and landing.rub <= CAN_RUB:
+        if medium and landing.rub <= CAN_RUB and landing.method in MISTED:
             return (
                 Event.TOUCH,
                 f"{words} is not dry to the touch: the medium runs into it.",
