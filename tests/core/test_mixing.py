@@ -4,11 +4,8 @@ from unittest import TestCase
 
 from emvar_core.knowledge import knowledge
 from emvar_core.physics.cup import cup_for_area, cup_of, part_ml
-from emvar_core.physics.recipes import whole_drops
 from emvar_core.plan import CoatStep, MixPart, parse_step
 from emvar_core.vocabulary import Role, Unit
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from tests.builders import coat, mix
 
@@ -19,26 +16,6 @@ def step(**fields: object) -> CoatStep:
     made = parse_step(coat("a", "lacquer_colour", **fields))  # type: ignore[arg-type]
     assert isinstance(made, CoatStep)
     return made
-
-
-class Drops(TestCase):
-    @settings(max_examples=150, deadline=None)
-    @given(st.lists(st.floats(0.3, 60), min_size=1, max_size=4))
-    def test_whole_drops_are_no_worse_than_plain_rounding(self, wanted: list[float]) -> None:
-        drops = whole_drops(wanted)
-        aim, total = sum(wanted), sum(drops)
-
-        def worst(counts: list[int]) -> float:
-            whole = sum(counts)
-            return max(abs(c / whole - w / aim) / (w / aim) for c, w in zip(counts, wanted, strict=True))
-
-        scale = min(max(1.0, 1 / min(wanted)), 3.0)
-        self.assertTrue(all(d >= 1 for d in drops))
-        self.assertLessEqual(worst(drops), worst([max(1, round(w * scale)) for w in wanted]) + 0.0041)
-        self.assertLessEqual(total, aim * scale * 1.5 + len(wanted))
-
-    def test_one_to_two_in_drops_of_one_size(self) -> None:
-        self.assertEqual(whole_drops([4.0, 8.0]), [4, 8])
 
 
 class Cups(TestCase):

@@ -142,13 +142,15 @@ class Setting(Model):
     """What the user holds the gun at; what is left out is as recommended.
 
     `thinner`: another amount of thinner in the step's mix, for an answer before the edit itself is stored.
-    `total_ml` fills a cup instead of serving the area; `paint_drops` scales the recipe to a number of drops of paint.
+    `total_ml` fills a cup instead of serving the area; `paint_drops` scales the recipe to a number of drops of paint,
+    `most_drops` keeps it within so many in all.
     `only_kpa`: the one pressure that there is; the best distance, trigger and speed are sought for it.
     """
 
     thinner: Annotated[float, Field(gt=0, le=1e6)] | None = None
     total_ml: Annotated[float, Field(gt=0, le=1000)] | None = None
     paint_drops: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    most_drops: Annotated[int, Field(ge=1, le=10_000)] | None = None
     gun: Annotated[str, Field(max_length=80)] | None = None
     only_kpa: Annotated[float, Field(ge=5, le=400)] | None = None
     pressure_kpa: Annotated[float, Field(ge=5, le=400)] | None = None
@@ -267,7 +269,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
     area = None if zones_cm2 is None else zones_cm2 * laid.layer.coverage
     sprayed = method in AIRBRUSHED
     gun = next((g for g in kit.guns if g.id == setting.gun), kit.guns[0]) if sprayed else None
-    poured = poured_for(k, plan, step, laid, Fill(setting.total_ml, setting.paint_drops))
+    poured = poured_for(k, plan, step, laid, Fill(setting.total_ml, setting.paint_drops, setting.most_drops))
     mixed = poured is not None and is_mixed(coat, method)
     tonight = _tonight(c, plan, times, step, air)
     airbrush = (

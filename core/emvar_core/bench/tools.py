@@ -9,6 +9,7 @@ from pydantic import Field
 from ..errors import NotThere, OutOfRange
 from ..knowledge.flow_cups import CALIBRATION_MM2_S, CUPS, calibrated, cup_seconds, kinematic_mm2_s
 from ..physics import recipes
+from ..physics.drops import poured
 from ..physics.viscosity import figure_of, like
 from ..vocabulary import FlowCup, Model
 
@@ -132,11 +133,12 @@ def _combine(q: ToolIn) -> Answer:
 
 def _ratio(q: ToolIn) -> Answer:
     paint, thinner, ml = _given(q.paint, q.thinner, q.ml)
-    s = recipes.scaled([paint, thinner], list(DROPS_ML), ml)
+    s = poured([paint, thinner], list(DROPS_ML), need_ml=ml)
     values = {"paint_drops": float(s.drops[0]), "thinner_drops": float(s.drops[1]), "error_pct": s.error_pct}
     return (
         values,
-        f"{s.drops[0]} drops to {s.drops[1]}: {s.ml[0] + s.ml[1]:.2f} mL, the ratio off by {s.error_pct:g} %.",
+        f"{s.drops[0]} drops to {s.drops[1]}: {s.ml[0] + s.ml[1]:.2f} mL, the ratio off by {s.error_pct:g} %."
+        + (f" {s.helps}" if s.helps else ""),
     )
 
 

@@ -140,6 +140,7 @@ class CupOut(Model):
     lost_ml: float
     left_ml: float
     basis: str
+    helps: str = ""
 
 
 class Remark(Model):

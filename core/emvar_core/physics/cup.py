@@ -12,7 +12,7 @@ from ..memory import MEMORY
 from ..plan import CoatStep, Mix, MixPart, default_mix, method_of, mix_of
 from ..vocabulary import AIRBRUSHED, Method, Role, Unit, Use
 from .blend import Blend, blend_of
-from .recipes import MOST_GROWN, scaled
+from .drops import Scaled, held, poured
 
 TRANSFER_SPRAY = 0.45
 TRANSFER_BRUSH = 0.95
@@ -107,10 +107,13 @@ class Pour:
 
 @dataclass(frozen=True)
 class Fill:
-    """What to fill the cup for, other than the step's area: a total in mL, or a number of drops of paint."""
+    """What to fill the cup for, other than the step's area: a total in mL, a number of drops of paint, or drops
+    at most.
+    """
 
     total_ml: float | None = None
     paint_drops: int | None = None
+    most_drops: int | None = None
 
 
 RATIO_DROPS = 10  # of paint, where no area is given
@@ -120,7 +123,7 @@ RATIO_DROPS = 10  # of paint, where no area is given
 class CupFor:
     """How much to mix for a step. mL of what lands, is lost and stays behind; the cup as it is poured in whole drops.
 
-    The error is that of the ratio in whole drops.
+    The error is that of the ratio in whole drops; `helps` says what would hold it where they do not.
     """
 
     pours: tuple[Pour, ...]
@@ -131,6 +134,7 @@ class CupFor:
     lost_ml: float
     left_ml: float
     basis: str
+    helps: str = ""
 
     @property
     def needed_ml(self) -> float:
@@ -162,9 +166,9 @@ def cup_for_area(
         1 / counted if counted and p.role is Role.PAINT else m.drop_ml for p, m in zip(parts, materials, strict=True)
     ]
     paint = next((i for i, p in enumerate(parts) if p.role is Role.PAINT), 0)
-    measured_paint = None if fill.paint_drops is None else (paint, fill.paint_drops)
-    grow = MOST_GROWN if fill.total_ml is None else 1.0
-    s = scaled([part_ml(k, p) for p in parts], sizes, fill.total_ml or needed, grow, measured_paint)
+    # A recipe in drops is meant in drops of the size that is counted.
+    volumes = [p.amount * d if p.unit is Unit.DROPS else part_ml(k, p) for p, d in zip(parts, sizes, strict=True)]
+    s = _whole(volumes, sizes, needed, fill, paint, area_cm2 is not None)
     return CupFor(
         tuple(
             Pour(p.material, m.name, p.role.value, round(ml, 3), n)
@@ -180,4 +184,16 @@ def cup_for_area(
         if area_cm2 is None
         else f"{area_cm2 * coverage:.0f} cm² at {wet_um:.0f} µm wet, {transfer:.0%} of it landing, "
         f"{CUP_RESIDUE_ML:g} mL left in the cup (common practice)",
+        s.helps,
     )
+
+
+def _whole(volumes: list[float], sizes: list[float], needed: float, fill: Fill, paint: int, known: bool) -> Scaled:
+    """Whole drops for what is needed, or within a cup or a number of drops that was asked for."""
+    if fill.paint_drops is not None:
+        return held(volumes, sizes, paint, fill.paint_drops)
+    if fill.most_drops is not None:
+        return poured(volumes, sizes, need_ml=needed if known else 0.0, most_drops=fill.most_drops)
+    if fill.total_ml is not None:
+        return poured(volumes, sizes, most_ml=fill.total_ml)
+    return poured(volumes, sizes, need_ml=needed)

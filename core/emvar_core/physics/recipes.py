@@ -1,19 +1,15 @@
-"""Recipes: scaling, whole drops, drop size, meeting a target, correcting a cup in hand, areas, ladders.
+"""Recipes: drop size, meeting a target, correcting a cup in hand, areas, ladders.
 
 Volumes are additive (alcohol with water contracts by 2–4 %). All pure: plain figures in and out.
 """
 
 from __future__ import annotations
 
-import itertools
 import math
 from dataclasses import dataclass
-from functools import cache
-
-import numpy as np
-from numpy.typing import NDArray
 
 from ..errors import Impossible
+from .drops import poured
 
 WATER_TENSION_MN_M, WATER_DROP_ML = 72.7, 0.05
 
@@ -36,94 +32,6 @@ def counted_drop_ml(drops: int, ml: float) -> float:
     if drops < 1 or ml <= 0:
         raise Impossible("count at least ten drops into a measured millilitre")
     return ml / drops
-
-
-MOST_SCALE_UP = 3.0
-MOST_TRIED = 60
-MOST_GROWN = 1.5
-LEAST_OF_CUP = 0.9  # of what is wanted, where that meets the ratio better
-MOST_ROUNDED_BOTH_WAYS = 4
-WORTH_A_LARGER_CUP = 0.004  # of a share: by how much the ratio has to get better for it
-Grid = NDArray[np.float64]
-
-
-@cache
-def _ways(parts: int) -> NDArray[np.bool_]:
-    """Every way of rounding so many parts down (False) or up (True)."""
-    return np.array(list(itertools.product((False, True), repeat=parts)))
-
-
-def _roundings(wanted: Grid) -> Grid:
-    """Whole drops near wanted ones (scales by parts): the nearest, then, for a few parts, each down and up."""
-    wanted = np.maximum(wanted, 1)[:, None, :]
-    nearest = np.round(wanted)
-    if wanted.shape[2] > MOST_ROUNDED_BOTH_WAYS:
-        return nearest
-    return np.concatenate([nearest, np.where(_ways(wanted.shape[2]), np.ceil(wanted), np.floor(wanted))], axis=1)
-
-
-def whole_drops(wanted: list[float], grow: float = MOST_GROWN) -> list[int]:
-    """Whole drops for wanted (fractional) drops, with the smallest ratio error; every part gets at least one.
-
-    Scales the recipe up by at most `grow`, or so far that the smallest part is a whole drop, but never more than
-    threefold: a part of a thousandth of a drop is one drop in a ratio that is off, and the error says so.
-
-    >>> whole_drops([2.4, 4.8])
-    [3, 6]
-    """
-    start = min(max(1.0, 1.0 / min(wanted)), MOST_SCALE_UP)
-    aim, scales = sum(wanted), {start}
-    for w in wanted:
-        low, high = math.ceil(w * start * LEAST_OF_CUP), int(w * start * grow)
-        counts = range(max(low, 1), high + 1, max((high - low) // MOST_TRIED, 1))
-        # Between whole counts too: only there can this part be rounded either way.
-        scales |= {count / w for count in counts} | {(count - 0.5) / w for count in counts}
-    drops = _roundings(np.array(sorted(scales))[:, None] * np.array(wanted)).reshape(-1, len(wanted))
-    total, share = drops.sum(axis=1), np.array(wanted) / aim
-    error = (np.abs(drops / total[:, None] - share) / share).max(axis=1)
-    error[(total < aim * start * LEAST_OF_CUP) & (drops.min(axis=1) > 1)] = math.inf
-    best = 0
-    while len(better := np.flatnonzero(error[best + 1 :] < error[best] - WORTH_A_LARGER_CUP)):
-        best += 1 + int(better[0])
-    return [int(d) for d in drops[best]]
-
-
-@dataclass(frozen=True)
-class Scaled:
-    """A recipe in millilitres and whole drops, with the largest relative error of a part's share, percent."""
-
-    ml: tuple[float, ...]
-    drops: tuple[int, ...]
-    error_pct: float
-
-
-def scaled(
-    parts: list[float],
-    drop_sizes_ml: list[float],
-    total_ml: float,
-    grow: float = MOST_GROWN,
-    in_drops: tuple[int, int] | None = None,
-) -> Scaled:
-    """A recipe (parts by volume) for a total in mL, poured in whole drops of each liquid's own size.
-
-    `grow`: how much more may be made for a better ratio. `in_drops`: a part (by its place) held to that many drops.
-
-    >>> scaled([1, 2], [0.05, 0.025], 1.0).drops
-    (6, 24)
-    """
-    if not parts or min(parts) <= 0 or total_ml <= 0:
-        raise Impossible("every part and the total have to be more than nothing")
-    whole = sum(parts)
-    if in_drops is not None:
-        at, count = in_drops
-        of_one = count * drop_sizes_ml[at] / parts[at]
-        drops = [max(1, round(of_one * p / d)) for p, d in zip(parts, drop_sizes_ml, strict=True)]
-    else:
-        drops = whole_drops([total_ml * p / whole / d for p, d in zip(parts, drop_sizes_ml, strict=True)], grow)
-    poured = [n * d for n, d in zip(drops, drop_sizes_ml, strict=True)]
-    total = sum(poured)
-    error = max(abs(v / total - p / whole) / (p / whole) for v, p in zip(poured, parts, strict=True))
-    return Scaled(tuple(round(v, 4) for v in poured), tuple(drops), round(error * 100, 2))
 
 
 def combined(weak: float, strong: float, target: float) -> tuple[float, float]:
@@ -269,7 +177,7 @@ def ladder(wash_solids: float, pigment: float, wash_drop_ml: float, thinner_drop
         if strength >= 1:
             drops, error = (max(round(ml / wash_drop_ml), 1), 0), 0.0
         else:
-            s = scaled([strength, 1 - strength], [wash_drop_ml, thinner_drop_ml], ml)
+            s = poured([strength, 1 - strength], [wash_drop_ml, thinner_drop_ml], need_ml=ml)
             drops, error = (s.drops[0], s.drops[1]), s.error_pct
         dark = [darkness(wet_um * f, wash_solids * strength, pigment) for f in (0.5, 1.0, 2.0)]
         rungs.append(

@@ -123,4 +123,5 @@ def cup_out(cup: CupFor) -> CupOut:
         lost_ml=cup.lost_ml,
         left_ml=cup.left_ml,
         basis=cup.basis,
+        helps=cup.helps,
     )

@@ -1942,6 +1942,11 @@ export interface components {
             left_ml: number;
             /** Basis */
             basis: string;
+            /**
+             * Helps
+             * @default
+             */
+            helps: string;
         };
         /**
          * Dated
@@ -4137,7 +4142,8 @@ export interface components {
          * @description What the user holds the gun at; what is left out is as recommended.
          *
          *     `thinner`: another amount of thinner in the step's mix, for an answer before the edit itself is stored.
-         *     `total_ml` fills a cup instead of serving the area; `paint_drops` scales the recipe to a number of drops of paint.
+         *     `total_ml` fills a cup instead of serving the area; `paint_drops` scales the recipe to a number of drops of paint,
+         *     `most_drops` keeps it within so many in all.
          *     `only_kpa`: the one pressure that there is; the best distance, trigger and speed are sought for it.
          */
         Setting: {
@@ -4147,6 +4153,8 @@ export interface components {
             total_ml?: number | null;
             /** Paint Drops */
             paint_drops?: number | null;
+            /** Most Drops */
+            most_drops?: number | null;
             /** Gun */
             gun?: string | null;
             /** Only Kpa */
@@ -7251,6 +7259,7 @@ export interface operations {
                 thinner?: number | null;
                 total_ml?: number | null;
                 paint_drops?: number | null;
+                most_drops?: number | null;
                 gun?: string | null;
                 only_kpa?: number | null;
                 pressure_kpa?: number | null;
@@ -7310,6 +7319,7 @@ export interface operations {
                 thinner?: number | null;
                 total_ml?: number | null;
                 paint_drops?: number | null;
+                most_drops?: number | null;
                 gun?: string | null;
                 only_kpa?: number | null;
                 pressure_kpa?: number | null;

@@ -64,6 +64,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
     thinner: hold.thinner?.amount,
     total_ml: hold.fill.kind === "ml" ? hold.fill.much : undefined,
     paint_drops: hold.fill.kind === "drops" ? hold.fill.much : undefined,
+    most_drops: hold.fill.kind === "most" ? hold.fill.much : undefined,
     temp_c: follow && air?.trusted ? air.values.temp_c : undefined,
     rh_pct: follow && air?.trusted ? air.values.rh_pct : undefined,
   };

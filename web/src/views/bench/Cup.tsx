@@ -6,7 +6,7 @@ import { sensible, told } from "../../drawing/units";
 import { Choice, NumberField } from "../../parts/Field";
 import { CupDrawing } from "./Drawings";
 
-export type Fill = { kind: "area" } | { kind: "ml" | "drops"; much: number };
+export type Fill = { kind: "area" } | { kind: "ml" | "drops" | "most"; much: number };
 
 export function mixOf(known: Knowledge, step: CoatStep): Mix | null {
   return (step.mix ?? known.coats.find((c) => c.id === step.material)?.mix ?? null) as Mix | null;
@@ -28,6 +28,11 @@ export function CupColumn({ card, colour, children }: { card: Card; colour: stri
           <span className="text-ink-2">, off by {card.cup.ratio_error_pct.toFixed(1)} % in whole drops</span>
         ) : null}
       </p>
+      {card.mixed && card.cup?.helps ? (
+        <p className="text-sm font-semibold" data-testid="cup-helps">
+          {card.cup.helps}
+        </p>
+      ) : null}
       {card.mixed ? children : null}
       {t ? (
         <p className="leading-tight" data-testid="thickness">
@@ -112,10 +117,15 @@ export function CupControls(p: {
             { value: "area", label: "the area" },
             { value: "ml", label: "a cup" },
             { value: "drops", label: "drops of paint" },
+            { value: "most", label: "drops at most" },
           ]}
           onTake={(kind) =>
             p.onFill(
-              kind === "ml" ? { kind, much: 2 } : kind === "drops" ? { kind, much: 10 } : { kind: "area" },
+              kind === "ml"
+                ? { kind, much: 2 }
+                : kind === "drops" || kind === "most"
+                  ? { kind, much: kind === "drops" ? 10 : 30 }
+                  : { kind: "area" },
             )
           }
         />
@@ -126,7 +136,7 @@ export function CupControls(p: {
             unit={much.kind === "ml" ? "mL" : undefined}
             value={much.much}
             onTake={(v) => {
-              if (!(v > 0 && v <= (much.kind === "ml" ? 1000 : 10000)) || (much.kind === "drops" && v % 1))
+              if (!(v > 0 && v <= (much.kind === "ml" ? 1000 : 10000)) || (much.kind !== "ml" && v % 1))
                 return {
                   ok: false,
                   why: much.kind === "ml" ? "up to 1000 mL" : "whole drops, up to 10000",
