@@ -290,10 +290,14 @@ class FlowCup(StrEnum):
     ISO_4 = "iso_4"
     ISO_5 = "iso_5"
     ISO_6 = "iso_6"
+    D1200_2 = "d1200_2"
+    D1200_3 = "d1200_3"
     D1200_4 = "d1200_4"
     D4212_1 = "d4212_1"
     D4212_2 = "d4212_2"
     D4212_3 = "d4212_3"
+    D4212_4 = "d4212_4"
+    D4212_5 = "d4212_5"
     DIN_4 = "din_4"
     OWN = "own"  # a drip cup of one's own, calibrated in the kit
 

@@ -56,7 +56,8 @@ class Cups(unittest.TestCase):
         # By hand from the formulae of ASTM D1200, D4212 and DIN 53211 (from memory).
         for cup, seconds, nu in (
             ("d1200_4", 50, 175.2), ("d4212_1", 40, 12.1), ("d4212_2", 30, 56.0), ("d4212_3", 30, 263.25),
-            ("din_4", 40, 171.5), ("iso_4", 60, 78.87),
+            ("din_4", 40, 171.5), ("iso_4", 60, 78.87), ("d1200_2", 60, 60.48), ("d1200_3", 50, 100.3),
+            ("d4212_4", 30, 370.0), ("d4212_5", 30, 690.0),
         ):  # fmt: skip
             self.assertAlmostEqual(kinematic_mm2_s(FlowCup(cup), seconds), nu, delta=0.1, msg=cup)
 
@@ -81,6 +82,9 @@ class Cups(unittest.TestCase):
             calibrated(points[:1])
         with self.assertRaises(OutOfRange):
             drip.kinematic_mm2_s(3)
+        for times in ((5.0, 60.0), (20.0, 18.0)):  # twelve times as long for five times as thick; thicker yet sooner
+            with self.assertRaisesRegex(OutOfRange, "no cup has these times"):
+                calibrated(list(zip(times, (1.0, 5.3), strict=True)))
 
 
 class Blends(unittest.TestCase):

@@ -33,10 +33,14 @@ CUPS: dict[FlowCup, CupFormula] = {
     FlowCup.ISO_4: CupFormula("ISO cup, 4 mm", 1.37, 200, False, 30, 100, ISO),
     FlowCup.ISO_5: CupFormula("ISO cup, 5 mm", 3.28, 220, False, 30, 100, ISO),
     FlowCup.ISO_6: CupFormula("ISO cup, 6 mm", 6.90, 570, False, 30, 100, ISO),
+    FlowCup.D1200_2: CupFormula("ASTM D1200 cup, no. 2", 1.44, 18.0, True, 35, 101, "ASTM D1200 (from memory)"),
+    FlowCup.D1200_3: CupFormula("ASTM D1200 cup, no. 3", 2.31, 6.58, True, 28, 102, "ASTM D1200 (from memory)"),
     FlowCup.D1200_4: CupFormula("ASTM D1200 cup, no. 4", 3.85, 4.49, True, 20, 105, "ASTM D1200 (from memory)"),
     FlowCup.D4212_1: CupFormula("ASTM D4212 cup, no. 1", 1.1, 29, True, 35, 80, D4212),
     FlowCup.D4212_2: CupFormula("ASTM D4212 cup, no. 2", 3.5, 14, True, 20, 80, D4212),
     FlowCup.D4212_3: CupFormula("ASTM D4212 cup, no. 3", 11.7, 7.5, True, 20, 80, D4212),
+    FlowCup.D4212_4: CupFormula("ASTM D4212 cup, no. 4", 14.8, 5, True, 20, 80, D4212),
+    FlowCup.D4212_5: CupFormula("ASTM D4212 cup, no. 5", 23.0, 0, True, 20, 80, D4212),
     FlowCup.DIN_4: CupFormula("DIN cup, 4 mm", 4.57, 452, False, 25, 150, "DIN 53211 (from memory)"),
 }
 
@@ -109,4 +113,8 @@ def calibrated(points: list[tuple[float, float]]) -> DripCup:
     cup = DripCup(a=my - slope * mx, b=-slope)
     if cup.a <= 0 or any(t1 >= t2 for (t1, _), (t2, _) in pairwise(sorted(points, key=lambda p: p[1]))):
         raise OutOfRange("no cup has these times: the thicker liquid has to take longer")
+    if cup.b < 0:
+        raise OutOfRange(
+            "no cup has these times: a liquid five times as thick takes five times as long at most; time both again"
+        )
     return cup

@@ -2098,7 +2098,7 @@ export interface components {
          * @description Flow cups; readings outside a cup's valid range are refused.
          * @enum {string}
          */
-        FlowCup: "iso_3" | "iso_4" | "iso_5" | "iso_6" | "d1200_4" | "d4212_1" | "d4212_2" | "d4212_3" | "din_4" | "own";
+        FlowCup: "iso_3" | "iso_4" | "iso_5" | "iso_6" | "d1200_2" | "d1200_3" | "d1200_4" | "d4212_1" | "d4212_2" | "d4212_3" | "d4212_4" | "d4212_5" | "din_4" | "own";
         /**
          * Goal
          * @description What a schedule aims for; their order in a plan's hours is the user's.
