@@ -21,7 +21,7 @@ from ..vocabulary import Contact, FilmClass, Method, SystemRole, ThinnerRole
 from .conditions import Conditions
 
 UNKNOWN_DAYS = 60.0  # old, where nobody knows how old a finish is (assumption; it is told)
-CAN_CHILLS_K = 6.0  # what a can sprays is chilled by its propellant before it lands (assumption)
+CAN_CHILLS_K = 5.0  # what a can sprays is chilled by its propellant before it lands (assumption)
 STARVED_FROM = 0.88  # share of thinner from which an oil lacks binder; common practice
 LEAST_SOLIDS = 0.005
 WIPED_S = 30.0  # a tool is wet so long where its method does not say

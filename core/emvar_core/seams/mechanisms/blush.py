@@ -24,13 +24,14 @@ CANNED = (FilmClass.WATER_SOLUBLE,)  # hairspray: a resin in alcohol and propell
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     landing, air = s.landing, s.landing.air
     coldest, dew = air.coldest_c, air.dew_c
-    can = landing.method is Method.CAN
-    if coldest is None or dew is None or (landing.water > AQUEOUS and not can):
+    can, system = landing.method is Method.CAN, landing.system
+    canned = can and system is not None and system.film in CANNED
+    if coldest is None or dew is None or (landing.water > AQUEOUS and not canned):
         return
-    if landing.system is None or landing.system.film not in (FilmClass.EVAPORATING, *(CANNED if can else ())):
+    if system is None or not (canned or system.film is FilmClass.EVAPORATING):
         return
     severity = min((dew - coldest - BEARS_K) / OVER_K, 0.9)
-    if can and landing.system.film in CANNED:
+    if canned:
         severity = min(severity, MEDIUM_MOST)
     if severity < DOUBTFUL:
         return
