@@ -282,7 +282,7 @@ def _first_load(chrome: Any, url: str) -> None:
     page = context.new_page()
     page.add_init_script(UP)
     page.goto(f"{url}/build/demo-harbour-tug")
-    page.wait_for_function("window.rackUp")
+    page.wait_for_function("() => window.rackUp")
     page.wait_for_timeout(1000)
     kinds = {"script": 0.0, "style": 0.0, "font": 0.0, "data": 0.0}
     for name, size in page.evaluate(ARRIVED):

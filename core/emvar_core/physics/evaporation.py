@@ -36,6 +36,7 @@ RADIATION = 5.5  # W/(m²·K) at room temperature
 # The film counts as flashed off, and its hardening clock starts, when this share of its carrier is left: from
 # there on the slow tail leaves through a setting film, which belongs to hardening (assumption).
 DRY_SHARE = 0.15
+PIECES = 6  # of the heat that a film takes, in which its cooling is worked out
 LONGEST_MIN = 30 * 24 * 60.0  # water in saturated air never leaves
 _UNITS = MEMORY.door("evaporation of a micrometre", 20_000)
 
@@ -136,7 +137,9 @@ def film_temperature_c(
     return (low + high) / 2
 
 
-def evaporate(k: Knowledge, blend: Blend, liquid_um: float, temp_c: float, rh_pct: float, movement: str) -> Evaporated:
+def evaporate(
+    k: Knowledge, blend: Blend, liquid_um: float, temp_c: float, rh_pct: float, movement: str, *, cooled: bool = True
+) -> Evaporated:
     """Minutes until a film's carrier of `liquid_um` has left, at constant air.
 
     `liquid_um` µm of carrier in one pass, `movement` as in `DELTA_MM`. Steps through the loss in equal shares of the
@@ -149,6 +152,8 @@ def evaporate(k: Knowledge, blend: Blend, liquid_um: float, temp_c: float, rh_pc
     unit = _UNITS.once(
         (k.signature, blend, *air, movement), lambda: _evaporate_unit(k, blend, *air, DELTA_MM[movement])
     )
+    if not cooled:
+        return replace(unit, minutes=min(unit.minutes * liquid_um, LONGEST_MIN))
     steady = max(air[0] - unit.steady_c, 1e-6)
     # As it cools it gains more from the air: it closes in on the steady temperature instead of running past it.
     coldest = temp_c - steady * (1 - math.exp(-chilled_k(unit.heats, liquid_um) / steady))
@@ -194,8 +199,8 @@ def _shares(volume: list[float]) -> tuple[float, ...]:
 
 
 def _fewer(heats: list[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
-    """The same heat in about a dozen pieces: each as long as several, with their mean."""
-    size, pieces, since = max(math.ceil(len(heats) / 12), 1), [], 0.0
+    """The same heat in a few pieces: each as long as several, with their mean."""
+    size, pieces, since = max(math.ceil(len(heats) / PIECES), 1), [], 0.0
     for i in range(0, len(heats), size):
         begun, heat = since, 0.0
         for until, watts in heats[i : i + size]:

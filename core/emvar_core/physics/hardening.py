@@ -289,14 +289,14 @@ def dry(
         gained = sum(_aided_rate(system, air, a) * a.duration_min for a in aids)
         aid_gain = gained / aid_min if aid_min else _aided_rate(system, air, aid)
         if wet.minutes > aid_min:
-            rest = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value)
+            rest = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value, cooled=False)
             flash = aid_min + rest.minutes * (1 - aid_min / wet.minutes)
         else:
             flash = wet.minutes
     else:
         wet = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value)
         flash, aid_gain = _wet_minutes(k, carrier, liquid_um, line, end_min, wet.minutes), 0.0
-    usual_wet = evaporate(k, *reference_liquid, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value)
+    usual_wet = evaporate(k, *reference_liquid, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value, cooled=False)
     thin = time_of_film(system, film_um, passes) / time_of_film(system, *usual)
     speed = 1 / thin
     if system.thickness_power is None:  # chemistry keeps its pace in a thin film, but there is less of it to skin over
@@ -376,7 +376,7 @@ def slow_part(k: Knowledge, carrier: Blend) -> float:
     >>> slow_part(k, slow) > 1.3 * slow_part(k, mild)
     True
     """
-    residue = evaporate(k, carrier, 1.0, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value).residue
+    residue = evaporate(k, carrier, 1.0, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value, cooled=False).residue
     if not residue:
         return 1.0
     left = sum(share * _slowness(k, s) for (s, _), share in zip(carrier.parts, residue, strict=True))
@@ -405,5 +405,5 @@ def _wet_minutes(
         now = line.starts[i + 1]
         i += 1
         air = line.pieces[i].air
-        minutes = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value).minutes
+        minutes = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value, cooled=False).minutes
     return now + minutes * (1 - done) - start
