@@ -125,10 +125,8 @@ def ref_at_degree(system: System, wanted: float, edge: Edge) -> float:
 
 
 # How far the network of an oxidising film has closed, by its degree of hardening. A swollen gel grows as its
-# cross-links
-# to the power of −3/5 (theory of swollen networks, from memory), so most of its give is lost early, long before the
-# last
-# of it is bound.
+# cross-links to the power of −3/5 (theory of swollen networks, from memory), so most of its give is lost early, long
+# before the last of it is bound.
 NETWORK = ((0.0, 0.0), (0.15, 0.15), (0.6, 0.88), (0.85, 0.92), (0.95, 0.95), (1.0, 1.0))
 
 
