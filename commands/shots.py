@@ -24,12 +24,12 @@ FORGET = "for (const k of Object.keys(localStorage)) if (/clock|time/.test(k)) l
 
 def plan_view(page: Any, theme: str) -> None:
     page.goto(f"{URL}/build/demo-harbour-tug")
-    page.locator(".tag").filter(has_text="7 d").first.click()
+    page.locator(".tag").filter(has_text="never").first.click()
     page.wait_for_selector("[data-testid=remedies] li")
     page.get_by_test_id("clock").focus()
     page.keyboard.press("End")
     page.keyboard.press("Escape")
-    page.locator(".tag").filter(has_text="7 d").first.click()
+    page.locator(".tag").filter(has_text="never").first.click()
     page.wait_for_selector("[data-testid=remedies] li")
     shot(page, f"plan-{theme}")
 
