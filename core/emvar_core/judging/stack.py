@@ -24,8 +24,7 @@ JOINT = 0.02
 USUAL_PATCH = 0.2  # of a zone, that a masked patch takes up where nobody says (assumption)
 SIGHT = 8  # coats below that a seam looks at and a fixer binds; nothing that a bench can lay reaches further
 MOSTLY = 0.5  # of a powder, that has to lie in what binds it
-# Young films that take up what is laid on them: of solvents alone, and of alkyd on its own kind while it is one wet
-# film.
+# Young films that take up what is laid on them: of solvents alone, and of alkyd while it is one wet film with it.
 SOAK = (FilmClass.EVAPORATING, FilmClass.OXIDISING)
 SOAKS_INTO, SOAKS_BELOW, LITTLE = 3, 0.6, 0.05  # layers; degree of hardening; share below which nothing is felt
 LEAST_SHARE = 0.02  # of what lands: what less than that of it falls on is not met
@@ -102,15 +101,17 @@ def laid_on(
 
 def _soaking(c: Conditions, entry: Lying, laid: Laid, stack: Sequence[Lying], timing: Timing) -> Lying:
     """A coat as it dries on what lies there: what is young and soluble below takes solvent up and gives it back."""
+    film = laid.layer.film
+    if film not in SOAK:
+        return entry
     soaked = 0.0
     for below in reversed(stack[-SOAKS_INTO:]):
         layer = below.layer
         if layer.system is None or layer.drying is None or shared(entry.spot, below.spot) < COVERS:
             break
         young = 1 - layer.degree(timing.start_min, Edge.BEST) / SOAKS_BELOW
-        merges = layer.system is laid.landing.system or layer.film is FilmClass.EVAPORATING
-        alike = layer.film is laid.layer.film and layer.film in SOAK
-        if young <= LITTLE or not (alike and merges):
+        alike = layer.film is film and (layer.system is laid.landing.system or film is FilmClass.EVAPORATING)
+        if young <= LITTLE or not alike:
             break
         if power_on(c.k, laid.landing.blend, layer.system).power <= OPENS:
             break

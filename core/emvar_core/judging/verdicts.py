@@ -82,7 +82,7 @@ def _level(m: Meeting, at_min: float, edge: Edge) -> Verdict:
 
 def _waiting(m: Meeting, at_min: float, here: Verdict, careful_findings: list[Finding], opens: bool) -> Waiting:
     hopeful = _level(m, at_min, Edge.BEST)
-    if here is Verdict.CLASH and hopeful is not Verdict.CLASH:
+    if here is Verdict.CLASH and _good_at_best(m, at_min, hopeful, careful_findings):
         here = Verdict.CAUTION
     if not opens and not _may_wait(m, at_min, here):
         return Waiting(here, None, None, None, hopeful)
@@ -97,6 +97,14 @@ def _waiting(m: Meeting, at_min: float, here: Verdict, careful_findings: list[Fi
     if here is Verdict.CLASH and careful - at_min <= WAIT_HORIZON_MIN:
         here = Verdict.WAIT  # waiting ends it, if only in a caution (settled)
     return Waiting(here, target, best - at_min, careful - at_min, hopeful)
+
+
+def _good_at_best(m: Meeting, at_min: float, hopeful: Verdict, careful: list[Finding]) -> bool:
+    """Whether all that clashes at the careful edge is gone at the best guess; what is doubtful there still counts."""
+    if hopeful is not Verdict.CAUTION:
+        return hopeful is Verdict.SOUND
+    doubtful = {(f.mechanism, f.layer) for f in findings(m, at_min, Edge.BEST) if f.severity >= CAUTION_FROM}
+    return not any((f.mechanism, f.layer) in doubtful for f in careful if f.severity >= CLASH_FROM)
 
 
 def _may_wait(m: Meeting, at_min: float, here: Verdict) -> bool:

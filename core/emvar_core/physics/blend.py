@@ -19,6 +19,9 @@ HOT: dict[SolventFamily, float] = {
 }
 
 
+LACQUERED = 0.2  # share of these from which a liquid bites like a lacquer
+
+
 @dataclass(frozen=True)
 class Blend:
     """A liquid by volume fractions of solvents; sorted, so that equal blends are equal keys."""

@@ -350,10 +350,8 @@ def slowed(drying: Drying, film_um: float, passes: int, soaked_um: float) -> Dry
     """The drying of a coat whose carrier also went into so many µm of young film below: it has to come out of both.
 
     Like paint onto a coat of its own that is still wet is one film; what dries by evaporation alone gives up what it
-    soaked into a half-dry primer somewhat sooner. Returns the same drying where nothing was soaked up.
+    soaked into a half-dry primer somewhat sooner.
     """
-    if soaked_um <= 0:
-        return drying
     system = drying.system
     longer = time_of_film(system, film_um + soaked_um, passes) / time_of_film(system, film_um, passes)
     if system.film is FilmClass.EVAPORATING:
@@ -364,10 +362,9 @@ def slowed(drying: Drying, film_um: float, passes: int, soaked_um: float) -> Dry
 def slow_part(k: Knowledge, carrier: Blend) -> float:
     """How slowly the last of a carrier leaves a setting film; only ratios of it mean anything.
 
-    What is left once the film has flashed off diffuses out of it, the slower the less volatile it is: the mean over
-    what is
-    left of (rate of butyl acetate / its rate)^1.25. The power is fitted to one point: a fifth of retarder in the cup
-    doubles the time to tape (common practice).
+    What is left once the film has flashed off diffuses out of it, the slower the less volatile it is: the mean, over
+    what is left, of (rate of butyl acetate / its rate)^1.25. The power is fitted to one point: a fifth of retarder in
+    the cup doubles the time to tape (common practice).
 
     >>> from emvar_core.knowledge import knowledge
     >>> from emvar_core.physics.blend import blend_of

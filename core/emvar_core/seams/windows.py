@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 from ..knowledge import Knowledge
-from ..physics.blend import Blend, carrier_share, hot_share
+from ..physics.blend import LACQUERED, Blend, carrier_share, hot_share
 from ..physics.hansen import power_on
 from ..physics.hardening import Drying, ref_at_degree
 from ..vocabulary import (
@@ -246,14 +246,13 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
 # Degrees of hardening up to which an oxidising film comes off: easily, with effort, hardly; hot solvents get a little
 # further. Common practice: for hours, a day or two, some days, and after weeks not at all.
 COMES_OFF, HOT_OFF = (0.6, 0.75, 0.85), (0.75, 0.9, 0.95)
-HOT_FROM = 0.2
 
 
 def _while_young(action: WorkAction, layer: Layer, hot: float) -> OpenWindow:
     """An alkyd or oil comes off with its own spirit until it has cross-linked: easily, then with effort, then not."""
     drying, system = layer.drying, layer.system
     assert drying is not None and system is not None
-    degrees = HOT_OFF if hot >= HOT_FROM else COMES_OFF
+    degrees = HOT_OFF if hot >= LACQUERED else COMES_OFF
     edges = zip(degrees, (Edge.EARLY, Edge.BEST, Edge.LATE), strict=True)
     closes = _edges(drying, tuple(ref_at_degree(system, degree, edge) for degree, edge in edges))
     why = f"what has not cross-linked yet comes off with what dissolves it; {PRACTICE}"

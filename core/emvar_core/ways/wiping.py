@@ -6,7 +6,7 @@ from ..judging import Standing
 from ..judging.contacts import slight
 from ..judging.stack import LEAST_SHARE, medium_under
 from ..knowledge import Knowledge, Means
-from ..physics.blend import NOTHING, blend_of, hot_share
+from ..physics.blend import LACQUERED, NOTHING, blend_of, hot_share
 from ..physics.hansen import crazing, power_on
 from ..seams.registry import findings
 from ..seams.severity import CAUTION_FROM
@@ -14,8 +14,7 @@ from ..seams.situation import METHODS, Landing, Layer, Meeting
 from ..seams.windows import OPENS, SEES_WATER, Edges, chip_window, window_for
 from ..vocabulary import Contact, Edge, Event, FilmClass, Method, ThinnerRole, WorkAction, capital
 
-# Hot share; crazing of the bare base; how grave that is.
-LACQUERED, BITES, STRIPS = 0.2, 0.1, 0.6
+BITES, STRIPS = 0.1, 0.6  # crazing of the bare base from which a thinner bites it, and how grave that is
 TAKES_OFF = 0.5  # of a film's opening by a carrier, from which a whole coat comes off with it (assumption)
 WIPED_S = 30.0  # wet so long where the method does not say
 

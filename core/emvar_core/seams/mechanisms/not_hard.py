@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ...physics.blend import LACQUERED
 from ...vocabulary import PRACTICE, Basis, Edge, Event, FilmClass, Kind, capital
 from ..attack import reached_through
 from ..checks import Check, through_dry
@@ -12,7 +13,6 @@ from ..reach import attacked
 from ..severity import FAINT
 from ..situation import Finding, Layer, Reads, Situation
 
-LACQUERED = 0.2  # share of hot solvents from which a coat bites like a lacquer
 FULL_FILM_UM = 8.0  # of alkyd, from which lacquer over it has to wait until it is hard
 STAYS_S = 20.0  # wet for so long at a deeper film, it acts there as on top (assumption)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ...physics.blend import LACQUERED
 from ...vocabulary import (
     PRACTICE,
     Basis,
@@ -24,7 +25,6 @@ from ..severity import CLASH_FROM
 from ..situation import LIGHT_PASS, METHODS, OVERNIGHT_MIN, SPARSE, WATERY, Finding, Landing, Layer, Situation
 
 SCRUBS = 0.75  # rub from which work is a scrub
-LACQUERED = 0.2  # share of hot solvents from which a coat bites like a lacquer
 FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is dry to the touch (common practice)
 THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it is dry to the touch (common practice)
 MISTED = (Method.MIST, Method.SPRAY, Method.CAN)
