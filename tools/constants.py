@@ -50,7 +50,7 @@ CONSTANTS = [
     ("seams.severity", "CAUTION_FROM", "severity of a caution", "set once"),
     ("seams.severity", "CLASH_FROM", "severity of a clash", "set once"),
     (M + "reopen", "BITE_UM", "depth at which an opened film moves, µm", "fitted: alcohol scrub on lacquer"),
-    (M + "reopen", "SOAKS_S", "wet time until a film has swollen, s", "assumption"),
+    ("seams.attack", "SOAKS_S", "wet time until a film has swollen, s", "assumption"),
     (M + "reopen", "HARD_BEARS", "how much less a hard film swells", "assumption"),
     (M + "reopen", "LIGHTLY", "swelling by light passes", "assumption"),
     (M + "wrinkle", "THIN_UM", "film under which alkyd smears instead of wrinkling, µm", "assumption"),

@@ -175,6 +175,7 @@ def touching(c: Conditions, step: FittingStep) -> Landing:
         rub=rub if wet else 0,
         action=step.action,
         touch=touch,
+        alkaline=step.carrier is not None and c.k.thinners[step.carrier].is_a(ThinnerRole.AMMONIA),
         **Landing.liquid(c.k, blend),
     )
 

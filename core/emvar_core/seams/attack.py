@@ -6,6 +6,8 @@ from ..physics.hansen import Power
 from ..vocabulary import Basis
 from .situation import Situation
 
+# wet for so long a film has swollen; a liquid with more water swells none (assumptions)
+SOAKS_S, MOSTLY_WATER = 120.0, 0.8
 HSP = "Hansen solubility parameters of carrier and binder, and the hardening of the film by then"
 
 

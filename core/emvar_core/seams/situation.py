@@ -71,6 +71,7 @@ METHODS: dict[Method, MethodFacts] = {
     Method.SCRUB: MethodFacts(1.0, 1.0, 60, 30),
     Method.DRY_TOOL: MethodFacts(0.0, 0.4, 0, 0),
 }
+CAN_RUB = METHODS[Method.CAN].rub  # up to which a thin, open film is misted on, which seals nothing in
 LIGHT_PASS = METHODS[Method.SPRAY].rub  # a rub up to which a coat goes on in light passes
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ...vocabulary import PRACTICE, Edge, FilmClass, Kind
 from ..checks import TAPE
-from ..mechanism import LAY, TOUCH, WORK, Course, Mechanism, Scrap, contacts, films
+from ..mechanism import TOUCH, WORK, Course, Mechanism, Scrap, contacts, films
 from ..severity import FAINT
 from ..situation import Finding, Landing, Situation
 
@@ -61,7 +61,7 @@ def _by(landing: Landing) -> str:
 MECHANISM = Mechanism(
     id="ammonia",
     says="Ammonia, of a liquid mask or a cleaner, softens acrylic paint.",
-    on=contacts(LAY, WORK, TOUCH),
+    on=contacts(WORK, TOUCH),
     course=Course.EASES,
     judge=judge,
     acts_on=films(FilmClass.DISPERSION, FilmClass.WATER_SOLUBLE, FilmClass.DECAL, FilmClass.EVAPORATING),

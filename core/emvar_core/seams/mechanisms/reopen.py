@@ -6,21 +6,20 @@ from collections.abc import Iterator
 
 from ...physics.hansen import RED_NONE, log_d_of_red
 from ...vocabulary import Basis, Contact, Edge, FilmClass, Kind, Method
-from ..attack import basis_of, reached_through
+from ..attack import MOSTLY_WATER, SOAKS_S, basis_of, reached_through
 from ..checks import FUSED, SPIRIT, Check
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked, bite_um, effective_log_d
 from ..severity import FAINT
-from ..situation import METHODS, Finding, Landing, Layer, Reads, Situation
+from ..situation import CAN_RUB, Finding, Landing, Layer, Reads, Situation
 
 BITE_UM = 3.0  # depth at which an opened film moves visibly under a rub (fitted: alcohol scrub on lacquer)
 FUSED_FROM = 0.35  # degree of hardening from which a dispersion no longer re-opens with water
 WATERED = 0.3
-CAN_RUB = METHODS[Method.CAN].rub
 LIGHTLY = 0.3  # of it, where each pass flashes off before the next (assumption)
 FUSES = (FilmClass.EVAPORATING, FilmClass.WATER_SOLUBLE)  # hairspray is a resin in alcohol
-SWELLING, MOSTLY_WATER = (FilmClass.DISPERSION, FilmClass.DECAL, FilmClass.EVAPORATING), 0.8
-SOAKS_S, HARD_BEARS = 120.0, 0.6  # wet for so long it has swollen; how much less when hard (assumptions)
+SWELLING = (FilmClass.DISPERSION, FilmClass.DECAL, FilmClass.EVAPORATING)
+HARD_BEARS = 0.6  # how much less it swells when hard (assumption)
 RUBBED_BY = {
     Method.BRUSH: "brush",
     Method.WASH: "brush",

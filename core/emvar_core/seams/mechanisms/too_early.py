@@ -22,13 +22,12 @@ from ...vocabulary import (
 from ..checks import Check, of_event
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap
 from ..severity import CLASH_FROM
-from ..situation import LIGHT_PASS, METHODS, OVERNIGHT_MIN, SPARSE, WATERY, Finding, Landing, Layer, Situation
+from ..situation import CAN_RUB, LIGHT_PASS, OVERNIGHT_MIN, SPARSE, WATERY, Finding, Landing, Layer, Situation
 
 SCRUBS = 0.75  # rub from which work is a scrub
 FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is dry to the touch (common practice)
 THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it is dry to the touch (common practice)
 MISTED = (Method.MIST, Method.SPRAY, Method.CAN)
-CAN_RUB = METHODS[Method.CAN].rub  # of a medium that is misted on: a thin, open film, which seals nothing in
 PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20
 WORKED = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.WET_WIPE, Method.SCRUB)

@@ -6,14 +6,14 @@ from collections.abc import Iterator
 
 from ...physics.hansen import power_on
 from ...vocabulary import Basis, Edge, FilmClass, Kind
-from ..attack import reached_through
+from ..attack import MOSTLY_WATER, SOAKS_S, reached_through
 from ..checks import BUD, BUD_TEST
 from ..mechanism import ALL_CONTACTS, BUD_SCRAP, Course, Mechanism, NoFault, films
 from ..reach import Reached, attacked
 from ..severity import SLIGHT
 from ..situation import Finding, Reads, Situation
 
-SOAKS_S, MOSTLY_WATER, LIES = 120.0, 0.8, 1.0  # as of what re-opens
+LIES = 1.0  # of the worst, where a liquid only lies there (assumption)
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
