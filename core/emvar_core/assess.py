@@ -71,7 +71,7 @@ def assess(
     all_zones = {z.id: z for z in plan.zones}
     areas = intern(tuple((z.id, z.area_cm2, plan.base_of(z)) for z in plan.zones))
     for step in listed:
-        here = at_step(c, plan, step, times, all_zones, areas, marked[step.id])
+        here = at_step(c, plan, step, times, all_zones, areas)
         if here.cup is not None:
             cups[step.id] = here.cup
         notes += here.notes

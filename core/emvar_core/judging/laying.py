@@ -7,10 +7,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from ..knowledge import Coat
+from ..knowledge import Coat, Knowledge
 from ..memory import MEMORY, intern
 from ..physics.air import REF_AIR
-from ..physics.blend import NOTHING, blend_of, carrier_words
+from ..physics.blend import NOTHING, Blend, blend_of, carrier_words
 from ..physics.cup import Cup, cup_of
 from ..physics.flight import landed
 from ..physics.hardening import Drying, aid_air, dry
@@ -32,6 +32,7 @@ GLUED_UM, GLUED_S, GLUED_RUB = 40.0, 60.0, 0.4  # solvent glue is wet for a minu
 
 _LAID = MEMORY.door("coats as laid", 20_000)
 _CONTENT = MEMORY.door("what a step is", 40_000)
+_USUALLY = MEMORY.door("materials as they are usually laid", 2_000)
 
 
 @dataclass(frozen=True)
@@ -79,6 +80,14 @@ def _pass_liquid_um(film_um: float, passes: int, cup: Cup) -> float:
     return film_um / passes / max(cup.volume_solids, LEAST_SOLIDS) * (1 - cup.volume_solids)
 
 
+def _usually(k: Knowledge, coat: Coat) -> tuple[Cup, Blend, float, float]:
+    """A material as it is usually laid: its cup, what of the carrier arrives, what share of it, and µm of liquid."""
+    cup = cup_of(k, CoatStep(id="usual", name="usual", zones=["usual"], material=coat.id))
+    arrived, share = landed(k, cup.carrier, coat.method, REF_AIR)
+    liquid = _pass_liquid_um(coat.dry_film_um, coat.passes, cup) * METHODS[coat.method].arrives * share
+    return cup, arrived, share, liquid
+
+
 def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int) -> Laid:
     k = c.k
     coat = k.coats[step.material]
@@ -90,11 +99,7 @@ def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int
     liquid = _pass_liquid_um(film, passes, cup) * min(facts.arrives * share, 1.0)
     if step.id in c.wetted:
         liquid += LAID_INTO_UM  # what it is laid into keeps it open longer
-    usual_cup = cup_of(k, CoatStep(id="usual", name="usual", zones=["usual"], material=coat.id))
-    usual_arrived, usual_share = landed(k, usual_cup.carrier, coat.method, REF_AIR)
-    usual_liquid = (
-        _pass_liquid_um(coat.dry_film_um, coat.passes, usual_cup) * METHODS[coat.method].arrives * usual_share
-    )
+    usual_cup, usual_arrived, usual_share, usual_liquid = _USUALLY.of(coat, lambda: _usually(k, coat), k.signature)
     drying = dry(
         k,
         system,

@@ -80,6 +80,14 @@ def _level(m: Meeting, at_min: float, edge: Edge) -> Verdict:
     return level_of(worst(m, at_min, edge, CLASH_FROM))
 
 
+def _is_at_best(m: Meeting, at_min: float, edge: Edge, level: Verdict) -> bool:
+    """Whether nothing graver than a level stands there; asks no further than the first that is."""
+    if level.grave >= Verdict.CLASH.grave:
+        return True
+    enough = CAUTION_FROM if level is Verdict.SOUND else CLASH_FROM
+    return worst(m, at_min, edge, enough) < enough
+
+
 def _waiting(m: Meeting, at_min: float, here: Verdict, careful_findings: list[Finding], opens: bool) -> Waiting:
     hopeful = _level(m, at_min, Edge.BEST)
     if here is Verdict.CLASH and _good_at_best(m, at_min, hopeful, careful_findings):
@@ -111,7 +119,7 @@ def _may_wait(m: Meeting, at_min: float, here: Verdict) -> bool:
     """Whether a clash is perhaps only a wait: something better stands at the horizon."""
     if here is not Verdict.CLASH:
         return False
-    return _level(m, at_min + WAIT_HORIZON_MIN, Edge.LATE) is not Verdict.CLASH
+    return _is_at_best(m, at_min + WAIT_HORIZON_MIN, Edge.LATE, Verdict.CAUTION)
 
 
 def _by_events(m: Meeting, at_min: float, here: Verdict, careful_findings: list[Finding]) -> Waiting | None:
@@ -122,7 +130,7 @@ def _by_events(m: Meeting, at_min: float, here: Verdict, careful_findings: list[
         return None
     events = [f.event for f in grave if f.event is not None]
     careful = max(drying.event(e, Edge.LATE) for e in events)
-    if _level(m, careful, Edge.LATE) is not Verdict.SOUND:
+    if not _is_at_best(m, careful, Edge.LATE, Verdict.SOUND):
         return None
     best = max(at_min, *(drying.event(e, Edge.BEST) for e in events))
     wait = here is Verdict.CLASH and careful - at_min <= WAIT_HORIZON_MIN
@@ -136,7 +144,8 @@ def _opens(m: Meeting, at_min: float, edge: Edge, here: Verdict) -> tuple[Verdic
     for ahead in LOOK_AHEAD_MIN:
         if ahead > WAIT_HORIZON_MIN and target.grave < here.grave:
             break  # something better within the horizon is what counts
-        there = _level(m, at_min + ahead, edge)
+        enough = CAUTION_FROM if target is Verdict.CAUTION else CLASH_FROM
+        there = level_of(worst(m, at_min + ahead, edge, enough))
         if there.grave < target.grave:
             target, low, high = there, before, float(ahead)
         if target is Verdict.SOUND:
@@ -151,7 +160,7 @@ def _between(m: Meeting, at_min: float, low: float, high: float, edge: Edge, tar
     """The instant between two at which a level is reached, to 3 % of the wait; never earlier than it is."""
     while high - low > max(LEAST_WAIT_MIN, FINE * (high - at_min)):
         middle = (low + high) / 2
-        if _level(m, middle, edge).grave <= target.grave:
+        if _is_at_best(m, middle, edge, target):
             high = middle
         else:
             low = middle

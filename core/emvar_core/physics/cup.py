@@ -19,6 +19,7 @@ TRANSFER_BRUSH = 0.95
 TRANSFER_CAN = 0.35
 CUP_RESIDUE_ML = 0.15
 _CUPS = MEMORY.door("cup of a mix", 5_000)
+_WHOLE = MEMORY.door("cups in whole drops", 10_000)
 
 
 @dataclass(frozen=True)
@@ -168,7 +169,8 @@ def cup_for_area(
     paint = next((i for i, p in enumerate(parts) if p.role is Role.PAINT), 0)
     # A recipe in drops is meant in drops of the size that is counted.
     volumes = [p.amount * d if p.unit is Unit.DROPS else part_ml(k, p) for p, d in zip(parts, sizes, strict=True)]
-    s = _whole(volumes, sizes, needed, fill, paint, area_cm2 is not None)
+    key = (tuple(volumes), tuple(sizes), needed, fill, paint, area_cm2 is not None)
+    s = _WHOLE.once(key, lambda: _whole(volumes, sizes, needed, fill, paint, area_cm2 is not None))
     return CupFor(
         tuple(
             Pour(p.material, m.name, p.role.value, round(ml, 3), n)

@@ -129,6 +129,8 @@ def ref_at_degree(system: System, wanted: float, edge: Edge) -> float:
 # before the last of it is bound.
 NETWORK = ((0.0, 0.0), (0.15, 0.15), (0.6, 0.88), (0.85, 0.92), (0.95, 0.95), (1.0, 1.0))
 
+_NETWORK = tuple((d1, d0, n0, (n1 - n0) / (d1 - d0)) for (d0, n0), (d1, n1) in pairwise(NETWORK))
+
 
 def network(degree: float) -> float:
     """How stiff the network of an oxidising film is, 0–1, by its degree of hardening.
@@ -136,9 +138,9 @@ def network(degree: float) -> float:
     >>> network(0.6)
     0.88
     """
-    for (d0, n0), (d1, n1) in pairwise(NETWORK):
-        if degree <= d1:
-            return n0 + (n1 - n0) * (degree - d0) / (d1 - d0)
+    for until, from_, n, slope in _NETWORK:
+        if degree <= until:
+            return n + slope * (degree - from_)
     return 1.0
 
 

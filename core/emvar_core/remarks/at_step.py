@@ -5,12 +5,25 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..judging import Conditions, CupOut, Laid, Marks, Remark, StepNote, lay
+from ..judging import Conditions, CupOut, Marks, Remark, StepNote
 from ..judging.laying import whole_of
 from ..judging.outcome import PourOut
+from ..knowledge import Knowledge
 from ..memory import MEMORY
-from ..physics.cup import CupFor, cup_for_area, is_mixed
-from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, WorkingStep, Zone, area_together
+from ..physics.cup import CupFor, cup_for_area, cup_of, is_mixed
+from ..plan import (
+    AnyStep,
+    CoatStep,
+    FittingStep,
+    Plan,
+    Timing,
+    WorkingStep,
+    Zone,
+    area_together,
+    coverage_of,
+    film_of,
+    method_of,
+)
 from ..vocabulary import DEFER, Verdict
 from .cautions import coat_cautions, touch_cautions, work_cautions
 from .recipe import cup_remarks, limit_remarks, technique_remarks
@@ -38,31 +51,32 @@ class AtStep:
     said: list[Said]
 
 
-def at_step(
-    c: Conditions, plan: Plan, step: AnyStep, times: Times, zones: dict[str, Zone], areas: int, mark: int
-) -> AtStep:
-    """Cup, cautions and remarks of a step, remembered by its `mark`. `areas` stands for the zones."""
-    key = (c.key, c.horizon, mark, areas)
-    return _AT_STEPS.once(key, lambda: _worked_out(c, plan, step, times[step.id], zones))
+def at_step(c: Conditions, plan: Plan, step: AnyStep, times: Times, zones: dict[str, Zone], areas: int) -> AtStep:
+    """Cup, cautions and remarks of a step. `areas` stands for the zones.
+
+    Of its times only the temperature matters (how near a flash point is), so a step that is moved says the same.
+    """
+    temp = c.line.at(times[step.id].start_min).temp_c
+    key = (c.key, whole_of(step), temp, areas)
+    return _AT_STEPS.once(key, lambda: _worked_out(c, plan, step, temp, zones))
 
 
-def _worked_out(c: Conditions, plan: Plan, step: AnyStep, timing: Timing, zones: dict[str, Zone]) -> AtStep:
-    k, temp = c.k, c.line.at(timing.start_min).temp_c
+def _worked_out(c: Conditions, plan: Plan, step: AnyStep, temp: float, zones: dict[str, Zone]) -> AtStep:
+    k = c.k
     said: list[Said] = []
     cup = None
     if isinstance(step, CoatStep) and step.existing is not None:
         return AtStep(None, [], [AGE_UNKNOWN] if step.existing.age_days is None else [])
     if isinstance(step, CoatStep):
-        laid = lay(c, step, timing)
-        method = laid.landing.method or laid.coat.method
+        coat, mixed, method = k.coats[step.material], cup_of(k, step), method_of(k, step)
         bases = [k.substrates[b] for b in sorted({plan.base_of(zones[z]) for z in step.zones})]
-        given = coat_cautions(k, laid.coat, laid.cup, method, tuple(step.aids), temp, bases)
+        given = coat_cautions(k, coat, mixed, method, tuple(step.aids), temp, bases)
         said = [
-            *cup_remarks(k, step, laid.coat, laid.cup),
-            *limit_remarks(k, step, laid.coat, laid.cup),
-            *technique_remarks(k, step, laid.coat, laid.cup, laid.film_um, plan.build.scale, plan.schools),
+            *cup_remarks(k, step, coat, mixed),
+            *limit_remarks(k, step, coat, mixed),
+            *technique_remarks(k, step, coat, mixed, film_of(k, step), plan.build.scale, plan.schools),
         ]
-        cup = _cup_of_zones(c, step, laid, zones) if is_mixed(laid.coat, method) else None
+        cup = _cup_of_zones(k, step, zones) if is_mixed(coat, method) else None
     elif isinstance(step, WorkingStep):
         given = work_cautions(k, step, k.thinners[step.carrier] if step.carrier else None, temp)
     else:
@@ -105,9 +119,9 @@ def _zone_said(
     return _ORDER.once(key, lambda: list(zone_remarks(plan, zone_id, steps, c.k, times, closed)))
 
 
-def _cup_of_zones(c: Conditions, step: CoatStep, laid: Laid, zones: dict[str, Zone]) -> CupOut:
+def _cup_of_zones(k: Knowledge, step: CoatStep, zones: dict[str, Zone]) -> CupOut:
     area = area_together(zones[z] for z in step.zones)
-    return cup_out(cup_for_area(c.k, step, laid.film_um, area, laid.layer.coverage))
+    return cup_out(cup_for_area(k, step, film_of(k, step), area, coverage_of(step, k.coats[step.material])))
 
 
 def cup_out(cup: CupFor) -> CupOut:

@@ -120,9 +120,9 @@ def _down(s: Seen, at_min: float, edge: Edge) -> list[Reached]:
             reached.append(Reached(i, layer, power, seconds, 1.0, liquid))
             continue
         stiff = layer.stiffness(at_min, edge)
-        log_d = effective_log_d(power, stiff)
-        depth = min(bite_um(log_d, seconds), liquid * 3 if power.power > 0 else 0.5)
-        through_s = layer.film_um**2 * 1e-12 / (2 * 10**log_d)
+        twice_d = 2e12 * 10 ** effective_log_d(power, stiff)  # µm²/s
+        depth = min(math.sqrt(twice_d * seconds), liquid * 3 if power.power > 0 else 0.5)
+        through_s = layer.film_um**2 / twice_d
         if layer.system is not None and layer.system.glassy:
             front = front_um_s(power, stiff)
             depth, through_s = min(depth, front * seconds), max(through_s, layer.film_um / max(front, 1e-9))

@@ -163,10 +163,15 @@ def worst(m: Meeting, at_min: float, edge: Edge, enough: float = 1.0) -> float:
     """The gravest severity at an instant, 0–1; 0 where nothing happens. Stops at the first that is `enough`."""
     if m.panel is None:
         _ask(m)
-    most, views = m.always, m.views
-    for judge, i in m.panel.moving:
-        if most >= enough:
-            break
+    most, views, asked = m.always, m.views, m.panel.moving
+    if most >= enough:
+        return most
+    first = m.spoke  # who spoke up last speaks up again, as a rule
+    for n in (first, *range(len(asked))) if first else range(len(asked)):
+        judge, i = asked[n]
         for f in judge(views[i], at_min, edge):
             most = max(most, f.severity)
+        if most >= enough:
+            m.spoke = n
+            break
     return most

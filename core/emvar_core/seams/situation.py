@@ -112,7 +112,8 @@ class Layer:
     def stiffness(self, at_min: float, edge: Edge) -> float:
         """How stiff it is at an instant, 0–1: of an oxidising film by its network, of others as they harden."""
         degree = self.degree(at_min, edge)
-        return network(degree) if self.is_film(FilmClass.OXIDISING) else degree
+        oxidising = self.system is not None and self.system.film is FilmClass.OXIDISING
+        return network(degree) if oxidising else degree
 
     def past(self, event: Event, at_min: float, edge: Edge) -> bool:
         """Whether an event of its hardening has come by then, at one edge of its range."""
@@ -341,6 +342,7 @@ class Meeting:
         # The mechanisms that can find anything here and what they see, once they are chosen (`registry.py`).
         self.panel: Any = None
         self.views: list[Situation] = []
+        self.spoke = 0  # who of the panel found enough when it was asked last
         self._depth: int | None = None
         self.ahead: list[Any] = []
         self._way_down: list[Any] = []  # what the carrier gets to at the careful edge; filled with `depth`

@@ -40,6 +40,8 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
 def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, power = r.layer, r.power
     assert layer.system is not None and power is not None
+    if power.power <= 0 and layer.system.film is not FilmClass.DISPERSION:
+        return
     degree = layer.degree(at_min, edge)
     strength, basis, rests = power.power, *basis_of(power)
     unfused = layer.system.film is FilmClass.DISPERSION and degree < FUSED_FROM and s.landing.water > WATERED

@@ -26,6 +26,9 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
 def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, power = r.layer, r.power
     assert layer.system is not None and power is not None
+    swollen = min(r.share, s.landing.liquid_um / max(layer.film_um, 0.5), 1.0)
+    if power.power * swollen < FAINT:
+        return
     degree = layer.degree(at_min, edge)
     again = layer.system.recoat_again_before
     likeliest = layer.degree(at_min, Edge.BEST)
@@ -36,7 +39,6 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
         and layer.drying.ref_minutes(at_min) < again * (0.5 if edge is Edge.LATE else 1.0)
     ):
         return
-    swollen = min(r.share, s.landing.liquid_um / max(layer.film_um, 0.5), 1.0)
     # The bump has a peak, so the careful view is the worst of the range, not its slow end.
     hot = 1 + 3 * s.landing.hot
     bump = max(half_cured(degree, hot), half_cured(likeliest, hot))
