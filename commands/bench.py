@@ -235,6 +235,7 @@ def browser() -> None:
                 print("edit to frame, in Chromium                                     p50         p95        worst")
                 page.goto(f"{url}/build/demo-harbour-tug")
                 page.locator('[data-row="mask-band~funnel"]').click()
+                page.wait_for_selector(SEAMS)
                 _measured("  tug, a wait changed", page.evaluate(MEASURE, ["Waits first", 60, 960, 50, " min", SEAMS]))
                 body = {"kind": "what_if", "seconds": 60}
                 jobs = f"{url}/api/builds/demo-channel-buoys/sittings/search"
@@ -249,6 +250,7 @@ def browser() -> None:
                 page.get_by_role("radio", name="By my sittings").click()
                 page.get_by_text("as scheduled").first.wait_for()
                 page.locator('[data-row="primer~hull"]').click()
+                page.wait_for_selector(HARDENS)
                 answer = page.evaluate(MEASURE, ["Dry film", 20, 30, 50, "", HARDENS])
                 _measured("  as scheduled, the film of the first coat changed", answer)
                 made = page.request.post(
