@@ -14,6 +14,7 @@ from emvar_core.knowledge import knowledge
 from emvar_core.physics.cup import cup_of, transfer_of
 from emvar_core.physics.drops import poured
 from emvar_core.physics.recipes import (
+    Wash,
     box_cm2,
     combined,
     corrected,
@@ -82,7 +83,7 @@ class Cards(unittest.TestCase):
 
     def test_washes_have_a_ladder_and_a_working_area(self) -> None:
         c = card(tug(), "pin-wash")
-        self.assertEqual([r.use for r in c.ladder], ["deep lines", "fasteners", "shallow welds", "speckle", "grime"])
+        self.assertEqual([r.use for r in c.ladder], ["deep lines", "fasteners", "speckle", "shallow welds", "grime"])
         for r in c.ladder:
             self.assertTrue(r.range[0] < r.darkness < r.range[1])
         self.assertIn("cm²", c.split)
@@ -128,7 +129,7 @@ class Cards(unittest.TestCase):
     def test_a_weighed_cup_is_corrected(self) -> None:
         same = mix("lacquer_colour", "mild_thinner", 1, 1)
         too_thick = card(one("lacquer_colour", mix=same, measured={"paint_g": 2.0, "thinner_g": 0.5}), "c")
-        self.assertRegex(too_thick.correction, r"Too thick: add \d\.\d+ mL of thinner.*\d\.\d+ g")
+        self.assertRegex(too_thick.correction, r"Too thick: add \d\.\d+ mL of mild .*thinner \(\d\.\d+ g\)")
         too_thin = card(one("lacquer_colour", mix=same, measured={"paint_g": 1.0, "thinner_g": 3.0}), "c")
         self.assertIn("Too thin", too_thin.correction)
 
@@ -229,10 +230,10 @@ class Recipes(unittest.TestCase):
     def test_a_corrected_cup_has_the_ratio_and_nothing_is_taken_out(
         self, p: float, t: float, a: float, b: float
     ) -> None:
-        c = corrected(p, t, a, b)
-        self.assertGreaterEqual(c.ml, 0)
-        now = (p + (c.ml if c.add == "paint" else 0)) / (t + (c.ml if c.add == "thinner" else 0))
-        if c.add:
+        c = corrected([p, t], [a, b])
+        self.assertTrue(all(ml >= 0 for ml in c.adds))
+        now = (p + c.adds[0]) / (t + c.adds[1])
+        if not c.is_right:
             self.assertAlmostEqual(now / (a / b), 1.0, delta=1e-6)
         else:
             self.assertAlmostEqual(t / (p + t), b / (a + b), delta=0.0052)
@@ -281,7 +282,7 @@ class Recipes(unittest.TestCase):
         for work in (
             lambda: cut_with_water(10, 0.5, 0.7), lambda: counted_drop_ml(0, 1),
             lambda: poured([1, 0], [1, 1], need_ml=1),
-            lambda: corrected(0, 0, 1, 1), lambda: corrected(1, 1, 1, 0), lambda: model_area_cm2(0, 1, 1, 72),
+            lambda: corrected([0, 0], [1, 1]), lambda: corrected([1, 1], [1, 0]), lambda: model_area_cm2(0, 1, 1, 72),
             lambda: sections(100, 60, 30, 20, 10), lambda: combined(0.1, 0.2, 0.5),
         ):  # fmt: skip
             with self.assertRaises(Impossible) as told:
@@ -289,7 +290,7 @@ class Recipes(unittest.TestCase):
             self.assertGreater(len(str(told.exception)), 15)
 
     def test_a_wash_darkens_with_its_strength(self) -> None:
-        rungs = {r.use: r for r in ladder(0.05, 0.35, 0.04, 0.022, 0.5)}
+        rungs = {r.use: r for r in ladder(Wash(0.05, 0.35, 20.0, 0.95, 0.04, False), 0.022, 0.5)}
         self.assertGreater(rungs["deep lines"].darkness, rungs["fasteners"].darkness)
         self.assertGreater(rungs["fasteners"].darkness, rungs["grime"].darkness)
 

@@ -17,8 +17,20 @@ from ..judging.stack import Stack, Times, after
 from ..judging.zones import window_of
 from ..knowledge import Coat, Knowledge
 from ..knowledge.flow_cups import kinematic_mm2_s
-from ..physics.cup import Fill, cup_of, density_g_ml, is_mixed, part_ml
-from ..physics.recipes import Rung, corrected, ladder, sections
+from ..physics.colour import lightness_of
+from ..physics.cup import (
+    CUP_ML,
+    Cup,
+    Fill,
+    counted,
+    cup_of,
+    density_g_ml,
+    drop_of_ml,
+    is_mixed,
+    material_of,
+    part_ml,
+)
+from ..physics.recipes import FREE_UM, LADDER, Rung, Strength, Wash, corrected, ladder, sections
 from ..physics.spray import (
     DISTANCES_MM,
     LETTER_OF,
@@ -36,7 +48,7 @@ from ..physics.spray import (
     one_knob,
     paint_of,
 )
-from ..physics.viscosity import AIRBRUSH_READY_MM2_S, Thickness, like, measured, pigment_share, thickness
+from ..physics.viscosity import AIRBRUSH_READY_MM2_S, Thickness, is_paste, like, measured, pigment_share, thickness
 from ..plan import (
     Air,
     BenchAir,
@@ -83,6 +95,8 @@ COVERS_UM = {
 MOST_UM = {Use.PRIMER: 45.0, Use.COLOUR: 35.0, Use.CLEAR: 40.0}  # above which detail suffers (common practice)
 ANY_TIME_MIN = 2 * 1440.0
 LADDER_ML = 0.4
+LEAST_ADDED_ML = 0.005  # less is not said
+SAME_STRENGTH, MOST_RUNGS = 0.02, 14  # of wash in the mix, within which two rungs are one
 BLUSHES = "blush"  # the mechanism that a slower thinner ends
 HOT_C, DAMP_PCT, WATERY = 28.0, 75.0, 0.5  # when water-borne paint dries at the needle, or hardly (common practice)
 SMALL_CM2 = 15.0
@@ -144,6 +158,7 @@ class Setting(Model):
     `thinner`: another amount of thinner in the step's mix, for an answer before the edit itself is stored.
     `total_ml` fills a cup instead of serving the area; `paint_drops` scales the recipe to a number of drops of paint,
     `most_drops` keeps it within so many in all.
+    `rungs`: further strengths of a wash, as parts of thinner to one of it.
     `only_kpa`: the one pressure that there is; the best distance, trigger and speed are sought for it.
     """
 
@@ -159,9 +174,7 @@ class Setting(Model):
     trigger: Annotated[float, Field(gt=0, le=1)] | None = None
     temp_c: Annotated[float, Field(ge=-10, le=60)] | None = None
     rh_pct: Annotated[float, Field(ge=0, le=100)] | None = None
-
-
-CUP_ML = 7.0
+    rungs: Annotated[list[Annotated[float, Field(gt=0, le=1000)]], Field(max_length=6)] = []
 
 
 def thickness_of(k: Knowledge, plan: Plan, step: CoatStep, temp_c: float) -> Thickness:
@@ -282,7 +295,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
         ratio=_ratio(k, step),
         mixed=mixed,
         cup=cup_out(poured) if poured else None,
-        cups=max(math.ceil(poured.needed_ml / CUP_ML), 1) if poured else 0,
+        cups=poured.cups if poured else 0,
         thickness=_thickness_out(thick, sprayed) if mixed else None,
         gun=gun,
         **airbrush,
@@ -290,7 +303,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
         film_words=_film_words(plan, step, laid),
         how=_how(method),
         correction=_correction(k, step),
-        ladder=_ladder(k, coat),
+        ladder=_ladder(k, plan, step, coat, cup, setting.rungs),
         split=_split(c, plan, times, step, laid, area),
         tonight=tonight[0],
         tonight_ok=tonight[1],
@@ -352,34 +365,69 @@ def _how(method: Method) -> str:
     }.get(method, "")
 
 
+ROLES_WEIGHED = {Role.PAINT: "paint_g", Role.THINNER: "thinner_g", Role.RETARDER: "retarder_g"}
+
+
 def _correction(k: Knowledge, step: CoatStep) -> str:
-    """What to add to the cup as it was weighed, to meet the step's ratio."""
+    """What to add to the cup as it was weighed, less what was sprayed since, to meet the step's recipe.
+
+    Only where each part was weighed that the recipe has: two colours of paint are one weight, so nothing is said.
+    """
     m = step.measured
     mix = mix_of(k, step)
     if m is None or m.paint_g is None or mix is None or len(mix.parts) < 2:
         return ""
-    paint = next(p for p in mix.parts if p.role is Role.PAINT)
-    thinner = next((p for p in mix.parts if p.role is not Role.PAINT), None)
-    if thinner is None or thinner.material not in k.thinners:
+    roles = [p.role for p in mix.parts]
+    if len(set(roles)) < len(roles) or not set(roles) <= set(ROLES_WEIGHED):
         return ""
-    density, thin_density = density_g_ml(k, step.material), density_g_ml(k, thinner.material)
+    densities = [density_g_ml(k, p.material) for p in mix.parts]
+    grams = [getattr(m, ROLES_WEIGHED[role]) or 0.0 for role in roles]
+    present = [g / d for g, d in zip(grams, densities, strict=True)]
     try:
-        c = corrected(m.paint_g / density, (m.thinner_g or 0.0) / thin_density, part_ml(k, paint), part_ml(k, thinner))
+        c = corrected(
+            present,
+            [part_ml(k, p, step.material, counted(step)) for p in mix.parts],
+            left=1 - (m.sprayed_g or 0.0) / sum(grams),
+            most_ml=CUP_ML,
+        )
     except Impossible as error:
         return str(error)
-    grams = c.ml * (density if c.add == "paint" else thin_density)
-    return c.sentence if not c.add else f"{c.sentence} That is {grams:.2f} g."
+    if c.is_right:
+        return "It is right as it is."
+    adds = [
+        f"{ml:.2f} mL of {material_of(k, p.material).name.lower()} ({ml * d:.2f} g)"
+        for ml, d, p in zip(c.adds, densities, mix.parts, strict=True)
+        if ml >= LEAST_ADDED_ML
+    ]
+    paint = next(i for i, role in enumerate(roles) if role is Role.PAINT)
+    thick = "Too thin" if c.adds[paint] > 0 else "Too thick"
+    first = f"pour off {c.pour_off_ml:.1f} mL, since the cup holds {CUP_ML:g}, then " if c.pour_off_ml > 0 else ""
+    return f"{thick}: {first}add {' and '.join(adds)}."
 
 
-def _ladder(k: Knowledge, coat: Coat) -> list[Rung]:
-    """One bottle at several strengths, for washes."""
-    if coat.use is not Use.EFFECT or not k.systems[coat.system].is_a(SystemRole.WASH):
-        return []
-    thins = coat.thin_with or coat.let_down_with
-    if thins is None:
+def _ladder(k: Knowledge, plan: Plan, step: CoatStep, coat: Coat, cup: Cup, free: list[float]) -> list[Rung]:
+    """A wash or an oil at several strengths, from the bottle: the step's own mix and weaker ones, those of other steps
+    with the same paint, and those that were asked for (`free`, parts of thinner to one of paint).
+    """
+    is_wash = k.systems[coat.system].is_a(SystemRole.WASH) or is_paste(k, coat)
+    if coat.use is not Use.EFFECT or not is_wash or (thins := coat.thin_with or coat.let_down_with) is None:
         return []
     thin = k.thinners[thins]
-    return ladder(coat.volume_solids, pigment_share(coat), coat.drop_ml, thin.drop_ml, LADDER_ML)
+    own = 1 - cup.thinner_share
+    asked = [Strength(s.use, s.share * own, s.wet_um) for s in LADDER]
+    for other in plan.steps:
+        if isinstance(other, CoatStep) and other.material == step.material and other.id != step.id:
+            share = 1 - cup_of(k, other).thinner_share
+            if all(abs(share - s.share) > SAME_STRENGTH for s in asked if s.step_id or s.share == own):
+                asked.append(Strength(other.name, share, FREE_UM, other.id))
+    asked += [Strength(f"1 : {parts:g}", 1 / (1 + parts), FREE_UM) for parts in free]
+    colour = step.colour.srgb if step.colour is not None else coat.colour
+    wash = Wash(
+        coat.volume_solids, pigment_share(coat), lightness_of(colour), coat.density_g_ml,
+        drop_of_ml(k, step.material, step.material, counted(step)), is_paste(k, coat),
+    )  # fmt: skip
+    thinner_drop = drop_of_ml(k, thin.id, step.material, counted(step))
+    return sorted(ladder(wash, thinner_drop, LADDER_ML, tuple(asked[:MOST_RUNGS])), key=lambda r: -r.strength)
 
 
 def _split(c: Conditions, plan: Plan, times: Times, step: CoatStep, laid: Laid, area: float | None) -> str:

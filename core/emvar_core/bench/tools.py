@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pydantic import Field
 
 from ..errors import NotThere, OutOfRange
-from ..knowledge.flow_cups import CALIBRATION_MM2_S, CUPS, calibrated, cup_seconds, kinematic_mm2_s
+from ..knowledge.flow_cups import CUPS, calibrated, calibration_mm2_s, cup_seconds, kinematic_mm2_s
 from ..physics import recipes
 from ..physics.drops import poured
 from ..physics.viscosity import figure_of, like
@@ -56,6 +56,7 @@ class ToolIn(Model):
     drops: int | None = Field(None, ge=1, le=1000)
     water_s: float | None = Field(None, gt=0, le=1000)
     syrup_s: float | None = Field(None, gt=0, le=1000)
+    temp_c: float = Field(20, ge=5, le=40)
     unit: str = Field("", max_length=20)
     amount: float | None = Field(None, ge=-1e6, le=1e6)
     length_cm: float | None = Field(None, gt=0, le=1e4)
@@ -112,7 +113,8 @@ def _word(q: ToolIn) -> Answer:
 
 def _drip(q: ToolIn) -> Answer:
     water_s, syrup_s = _given(q.water_s, q.syrup_s)
-    drip = calibrated([(water_s, CALIBRATION_MM2_S[0]), (syrup_s, CALIBRATION_MM2_S[1])])
+    water, syrup, _ = calibration_mm2_s(q.temp_c)
+    drip = calibrated([(water_s, water), (syrup_s, syrup)])
     if q.seconds is None:
         return {"a": round(drip.a, 4), "b": round(drip.b, 4)}, f"ν = {drip.a:.3g}·t − {drip.b:.3g}/t."
     nu = drip.kinematic_mm2_s(q.seconds)

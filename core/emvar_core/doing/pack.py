@@ -293,9 +293,12 @@ def _figures(step: AnyStep, sheet: Card | None) -> list[Figure]:
     figures: list[Figure] = []
     if sheet is not None and sheet.cup is not None and sheet.mixed and len(sheet.cup.pours) > 1:
         drops = [p.drops for p in sheet.cup.pours]
-        counted = 0 < max(drops) <= DROPS_COUNTED and all(drops)
+        counted = all(d is not None and 0 < d <= DROPS_COUNTED for d in drops)
         text = " : ".join(str(d) for d in drops) if counted else sheet.ratio.split(" · ")[0]
-        figures.append(Figure(kind="text", value=None, text=text, words="drops" if counted else "parts"))
+        words = "drops" if counted else "parts"
+        if counted and sheet.cup.cups > 1:
+            words += f", {sheet.cup.cups} such cups"
+        figures.append(Figure(kind="text", value=None, text=text, words=words))
     if sheet is not None and sheet.point is not None:
         figures.append(Figure(kind="kpa", value=sheet.point.pressure_kpa, text="", words="trigger open"))
         figures.append(Figure(kind="mm", value=sheet.point.distance_mm, text="", words="away"))
@@ -312,7 +315,7 @@ def _mix(k: Knowledge, step: AnyStep, sheet: Card | None) -> list[Pour]:
     mix = mix_of(k, step)
     tones = [p.colour for p in mix.parts] if mix is not None else []
     # One measure for all of a cup: nobody counts drops of one part and measures the other.
-    counted = all(0 < p.drops <= DROPS_COUNTED for p in sheet.cup.pours)
+    counted = all(p.drops is not None and 0 < p.drops <= DROPS_COUNTED for p in sheet.cup.pours)
     pours = []
     for i, p in enumerate(sheet.cup.pours):
         tone = tones[i] if i < len(tones) else None

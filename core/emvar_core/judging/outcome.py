@@ -120,17 +120,18 @@ class SeamOut(Model):
 
 
 class PourOut(Model):
-    """One part of the cup: mL, and whole drops."""
+    """One part of a cup: mL, whole drops (none of a paste), and the grams that the recipe asks."""
 
     material: str
     name: str
     role: str
     ml: float
-    drops: int
+    drops: int | None
+    grams: float
 
 
 class CupOut(Model):
-    """The mix for a step, for the area of its zones."""
+    """One cup of the mix for a step; so many `cups` serve the area of its zones."""
 
     pours: list[PourOut]
     total_ml: float
@@ -141,6 +142,7 @@ class CupOut(Model):
     left_ml: float
     basis: str
     helps: str = ""
+    cups: int = 1
 
 
 class Remark(Model):

@@ -267,7 +267,8 @@ class Coat(Model):
     """Something that is laid: paint, clear, effect, medium, marking or pigment.
 
     `rank`: where it stands in lists, the usual ones first. `let_down_with`: what thins it where it is used neat.
-    `bud_test`: the test whose answer it stands for.
+    `bud_test`: the test whose answer it stands for. `neat_mpas`: how thick it is as it comes, where what is computed of
+    solids does not tell: pastes, putties, oil from the tube, clears that are sold thin enough to spray.
     """
 
     id: str
@@ -289,6 +290,7 @@ class Coat(Model):
     colour: Srgb
     passes: Annotated[int, Field(ge=1, le=30)] = 1
     drop_ml: Positive = 0.04
+    neat_mpas: Positive | None = None
     traits: list[Trait] = []
     bud_test: BudTest | None = None
     rank: int = 10_000

@@ -5,19 +5,22 @@ Volumes are taken as additive; alcohol with water contracts by up to 4 % (docs/m
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
-from ..knowledge import WATER, Coat, Knowledge
+from ..knowledge import WATER, Coat, Knowledge, Thinner
 from ..memory import MEMORY
 from ..plan import CoatStep, Mix, MixPart, default_mix, method_of, mix_of
 from ..vocabulary import AIRBRUSHED, Method, Role, Unit, Use
 from .blend import Blend, blend_of
 from .drops import Scaled, held, poured
+from .viscosity import is_paste
 
 TRANSFER_SPRAY = 0.45
 TRANSFER_BRUSH = 0.95
 TRANSFER_CAN = 0.35
 CUP_RESIDUE_ML = 0.15
+CUP_ML = 7.0  # what the cup of an airbrush holds (common practice)
 _CUPS = MEMORY.door("cup of a mix", 5_000)
 _WHOLE = MEMORY.door("cups in whole drops", 10_000)
 
@@ -32,11 +35,14 @@ class Cup:
     water_share: float
 
 
-def part_ml(k: Knowledge, part: MixPart) -> float:
-    """Volume of one part in mL (or in relative volume for parts and percent)."""
-    material = k.coats.get(part.material) or k.thinners[part.material]
+# Drops of paint and of thinner in a millilitre, None where they were not counted.
+Counted = tuple[float | None, float | None]
+
+
+def part_ml(k: Knowledge, part: MixPart, paint_id: str, counts: Counted = (None, None)) -> float:
+    """Volume of one part of a mix of a paint in mL (or in relative volume for parts and percent)."""
     if part.unit is Unit.DROPS:
-        return part.amount * material.drop_ml
+        return part.amount * drop_of_ml(k, part.material, paint_id, counts)
     if part.unit is Unit.GRAMS:
         return part.amount / density_g_ml(k, part.material)
     return part.amount
@@ -49,13 +55,44 @@ def density_g_ml(k: Knowledge, material_id: str) -> float:
     return blend_of(k.thinners[material_id]).density_g_ml(k)
 
 
+def counted(step: CoatStep) -> Counted:
+    """How many drops of paint and of thinner make a millilitre, where somebody counted them."""
+    m = step.measured
+    return (None, None) if m is None else (m.drops_per_ml, m.thinner_drops_per_ml)
+
+
+def drop_of_ml(k: Knowledge, material_id: str, paint_id: str, counts: Counted) -> float:
+    """Size of a drop of a part, mL, as counted.
+
+    What was counted of one liquid tells of the others too: one pipette for all is the usual case, and from the same tip
+    drops keep their ratio (Tate's law). Who uses another dropper for the thinner counts that as well.
+    """
+    own = material_of(k, material_id).drop_ml
+    paint, thinner = counts
+    if material_id == paint_id or material_id in k.coats:
+        here, told = paint, k.coats[paint_id].drop_ml
+        if paint is None and thinner is not None:
+            return own  # the paint comes from its own bottle
+    else:
+        here, told = (thinner, own) if thinner is not None else (paint, k.coats[paint_id].drop_ml)
+    return own if here is None else own / told / here
+
+
+def material_of(k: Knowledge, material_id: str) -> Coat | Thinner:
+    """A paint or a thinner by its id."""
+    return k.coats.get(material_id) or k.thinners[material_id]
+
+
 def cup_of(k: Knowledge, step: CoatStep) -> Cup:
     """The mix of a step as it lands. Without a mix, the usual mix of its material."""
     mix = step.mix.model_dump_json() if step.mix else ""
-    return _CUPS.once((k.signature, step.material, mix), lambda: _mixed(k, step.material, step.mix))
+    # Only a recipe in drops hangs on how large they are.
+    counts = counted(step) if step.mix and any(p.unit is Unit.DROPS for p in step.mix.parts) else (None, None)
+    key = (k.signature, step.material, mix, counts)
+    return _CUPS.once(key, lambda: _mixed(k, step.material, step.mix, counts))
 
 
-def _mixed(k: Knowledge, material_id: str, mix: Mix | None) -> Cup:
+def _mixed(k: Knowledge, material_id: str, mix: Mix | None, counts: Counted) -> Cup:
     mix = mix or default_mix(k, material_id)
     if mix is None:
         coat = k.coats[material_id]
@@ -63,7 +100,7 @@ def _mixed(k: Knowledge, material_id: str, mix: Mix | None) -> Cup:
     carrier: dict[str, float] = {}
     solids = total = thinner_ml = water_ml = 0.0
     for part in mix.parts:
-        ml = part_ml(k, part)
+        ml = part_ml(k, part, material_id, counts)
         total += ml
         if part.material in k.coats:
             coat = k.coats[part.material]
@@ -97,13 +134,17 @@ def is_mixed(coat: Coat, method: Method) -> bool:
 
 @dataclass(frozen=True)
 class Pour:
-    """One part of the cup for a step: whole drops where that is how it is poured, and mL."""
+    """One part of a cup for a step: whole drops, none of a paste; mL; and grams for who has a scale.
+
+    The grams are what the recipe asks, not what the whole drops weigh.
+    """
 
     material: str
     name: str
     role: str
     ml: float
-    drops: int
+    drops: int | None
+    grams: float
 
 
 @dataclass(frozen=True)
@@ -122,9 +163,10 @@ RATIO_DROPS = 10  # of paint, where no area is given
 
 @dataclass(frozen=True)
 class CupFor:
-    """How much to mix for a step. mL of what lands, is lost and stays behind; the cup as it is poured in whole drops.
+    """How much to mix for a step. mL of what lands, is lost and stays behind; one cup as it is poured in whole drops.
 
-    The error is that of the ratio in whole drops; `helps` says what would hold it where they do not.
+    `cups`: how many such cups it takes. The error is that of the ratio in whole drops; `helps` says what would hold it
+    where they do not.
     """
 
     pours: tuple[Pour, ...]
@@ -136,10 +178,11 @@ class CupFor:
     left_ml: float
     basis: str
     helps: str = ""
+    cups: int = 1
 
     @property
     def needed_ml(self) -> float:
-        """What has to be in the cup, mL."""
+        """What has to be mixed in all, mL."""
         return self.landed_ml + self.lost_ml + self.left_ml
 
 
@@ -159,24 +202,34 @@ def cup_for_area(
     transfer = transfer_of(method)
     landed = (area_cm2 or 0) * coverage * wet_um * 1e-4
     needed = landed / transfer + CUP_RESIDUE_ML
+    cups = max(math.ceil(needed / CUP_ML - 1e-9), 1) if fill == Fill() else 1
     mix = None if method is Method.CAN else mix_of(k, step)
     parts = mix.parts if mix else [MixPart(material=step.material, role=Role.PAINT, amount=1)]
-    materials = [k.coats.get(p.material) or k.thinners[p.material] for p in parts]
-    counted = step.measured.drops_per_ml if step.measured is not None else None
-    sizes = [
-        1 / counted if counted and p.role is Role.PAINT else m.drop_ml for p, m in zip(parts, materials, strict=True)
-    ]
+    counts = counted(step)
+    sizes = [drop_of_ml(k, p.material, step.material, counts) for p in parts]
     paint = next((i for i, p in enumerate(parts) if p.role is Role.PAINT), 0)
     # A recipe in drops is meant in drops of the size that is counted.
-    volumes = [p.amount * d if p.unit is Unit.DROPS else part_ml(k, p) for p, d in zip(parts, sizes, strict=True)]
-    key = (tuple(volumes), tuple(sizes), needed, fill, paint, area_cm2 is not None)
-    s = _WHOLE.once(key, lambda: _whole(volumes, sizes, needed, fill, paint, area_cm2 is not None))
+    volumes = [part_ml(k, p, step.material, counts) for p in parts]
+    pastes = tuple(p.material in k.coats and is_paste(k, k.coats[p.material]) for p in parts)
+    each, known = needed / cups, area_cm2 is not None
+    key = (tuple(volumes), tuple(sizes), each, fill, paint, known, pastes)
+    s = _WHOLE.once(key, lambda: _whole(volumes, sizes, each, fill, paint, known, pastes))
+    total = sum(s.ml)
+    if known and fill != Fill():
+        cups = max(math.ceil(needed / total - 1e-9), 1)
     return CupFor(
         tuple(
-            Pour(p.material, m.name, p.role.value, round(ml, 3), n)
-            for p, m, ml, n in zip(parts, materials, s.ml, s.drops, strict=True)
+            Pour(
+                p.material,
+                material_of(k, p.material).name,
+                p.role.value,
+                round(ml, 3),
+                None if paste else n,
+                round(total * v / sum(volumes) * density_g_ml(k, p.material), 2),
+            )
+            for p, ml, n, v, paste in zip(parts, s.ml, s.drops, volumes, pastes, strict=True)
         ),
-        round(sum(s.ml), 2),
+        round(total, 2),
         s.error_pct,
         round(wet_um, 1),
         round(landed, 3),
@@ -187,11 +240,17 @@ def cup_for_area(
         else f"{area_cm2 * coverage:.0f} cm² at {wet_um:.0f} µm wet, {transfer:.0%} of it landing, "
         f"{CUP_RESIDUE_ML:g} mL left in the cup (common practice)",
         s.helps,
+        cups,
     )
 
 
-def _whole(volumes: list[float], sizes: list[float], needed: float, fill: Fill, paint: int, known: bool) -> Scaled:
+def _whole(
+    volumes: list[float], sizes: list[float], needed: float, fill: Fill, paint: int, known: bool,
+    pastes: tuple[bool, ...],
+) -> Scaled:  # fmt: skip
     """Whole drops for what is needed, or within a cup or a number of drops that was asked for."""
+    if any(pastes):
+        return _beside_paste(volumes, sizes, fill.total_ml or needed, pastes)
     if fill.paint_drops is not None:
         return held(volumes, sizes, paint, fill.paint_drops)
     if fill.most_drops is not None:
@@ -199,3 +258,18 @@ def _whole(volumes: list[float], sizes: list[float], needed: float, fill: Fill, 
     if fill.total_ml is not None:
         return poured(volumes, sizes, most_ml=fill.total_ml)
     return poured(volumes, sizes, need_ml=needed)
+
+
+def _beside_paste(volumes: list[float], sizes: list[float], needed: float, pastes: tuple[bool, ...]) -> Scaled:
+    """Paste is weighed, so it follows the drops of what is thinned with: those are whole, and the ratio holds."""
+    whole = sum(volumes)
+    drops = [0 if paste else needed * v / whole / d for v, d, paste in zip(volumes, sizes, pastes, strict=True)]
+    lead = max(range(len(drops)), key=lambda i: drops[i])
+    grown = math.ceil(drops[lead] - 1e-9) / drops[lead] if drops[lead] > 0 else 1.0
+    ml, counts = [], []
+    for v, d, paste, n in zip(volumes, sizes, pastes, drops, strict=True):
+        counts.append(0 if paste else max(round(n * grown), 1))
+        ml.append(needed * v / whole * grown if paste else counts[-1] * d)
+    shares = [v / whole for v in volumes]
+    error = max(abs(m / sum(ml) - s) / s for m, s in zip(ml, shares, strict=True))
+    return Scaled(tuple(round(m, 4) for m in ml), tuple(counts), round(error * 100, 2), "")

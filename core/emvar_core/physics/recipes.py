@@ -65,29 +65,49 @@ def cut_with_water(ml: float, strength: float, target: float) -> float:
 
 @dataclass(frozen=True)
 class Correction:
-    """What to add to a cup in hand: mL of which of the two, or nothing."""
+    """What to add to a cup in hand: mL of each part, as they were given, and mL that are poured off before."""
 
-    add: str
-    ml: float
-    sentence: str
+    adds: tuple[float, ...]
+    pour_off_ml: float
+
+    @property
+    def is_right(self) -> bool:
+        return not any(self.adds)
 
 
-def corrected(paint_ml: float, thinner_ml: float, wanted_paint: float, wanted_thinner: float) -> Correction:
-    """What brings a cup of paint and thinner to a ratio, by adding only. Raises Impossible for an empty cup.
+NEAR_ENOUGH = 0.005  # of the cup, by which a part may be off
 
-    It is right as it is where the thinner that it lacks, or has too much, is below half a percent of the cup.
+
+def corrected(
+    present_ml: list[float], wanted: list[float], *, left: float = 1.0, most_ml: float = math.inf
+) -> Correction:
+    """What brings a cup to a recipe, by adding only: the part that there is too much of stays, the others follow.
+
+    `present_ml`: what went in, mL of each part; `wanted`: the recipe by volume; `left` 0–1: how much of it was not yet
+    sprayed; `most_ml`: what the cup holds. Where it would not hold the whole, some is poured off first. Right as it is
+    where nothing that it lacks comes to half a percent of the cup. Raises Impossible for an empty cup, for a recipe of
+    nothing, and where something is in it that the recipe does not know: nothing can be taken out.
+
+    >>> [round(ml, 3) for ml in corrected([2.0, 1.0], [1, 1]).adds]
+    [0.0, 1.0]
+    >>> [round(ml, 3) for ml in corrected([2.0, 1.0, 0.0], [1, 1, 0.1], left=0.5).adds]
+    [0.0, 0.5, 0.1]
+    >>> round(corrected([4.0, 0.0], [1, 1], most_ml=6.0).pour_off_ml, 3)
+    1.0
     """
-    if paint_ml + thinner_ml <= 0 or wanted_paint <= 0 or wanted_thinner < 0:
+    if sum(present_ml) <= 0 or not 0 < left <= 1 or sum(wanted) <= 0 or len(wanted) != len(present_ml):
         raise Impossible("the cup is empty, or the ratio is none")
-    more_thinner = paint_ml * wanted_thinner / wanted_paint - thinner_ml
-    if abs(more_thinner) < 0.005 * (paint_ml + thinner_ml):
-        return Correction("", 0.0, "It is right as it is.")
-    if more_thinner > 0:
-        return Correction("thinner", more_thinner, f"Too thick: add {more_thinner:.2f} mL of thinner.")
-    if wanted_thinner == 0:
+    if min(wanted) < 0 or min(present_ml) < 0:
+        raise Impossible("there is no less than nothing of a part")
+    if any(w == 0 and p > NEAR_ENOUGH * sum(present_ml) for p, w in zip(present_ml, wanted, strict=True)):
         raise Impossible("thinner cannot be taken out again: begin anew with neat paint")
-    more_paint = thinner_ml * wanted_paint / wanted_thinner - paint_ml
-    return Correction("paint", more_paint, f"Too thin: add {more_paint:.2f} mL of paint.")
+    times = max(p / w for p, w in zip(present_ml, wanted, strict=True) if w > 0)
+    adds = [max(times * w - p, 0.0) * left for p, w in zip(present_ml, wanted, strict=True)]
+    if max(adds) < NEAR_ENOUGH * sum(present_ml) * left:
+        return Correction((0.0,) * len(adds), 0.0)
+    whole = sum(present_ml) * left + sum(adds)
+    kept = min(most_ml / whole, 1.0)
+    return Correction(tuple(a * kept for a in adds), sum(present_ml) * left * (1 - kept))
 
 
 # --- areas -------------------------------------------------------------------------------------------------
@@ -139,50 +159,86 @@ def true_size_mm(mark_mm: float, scale: int) -> float:
 
 @dataclass(frozen=True)
 class Rung:
-    """One strength of a wash from one bottle: wash to thinner in whole drops, its darkness 0–1 and its range."""
+    """One strength of a wash from its bottle: whole drops of wash and thinner (None of a paste, which is weighed), the
+    grams of it, its darkness 0–1 with its range, the error of the ratio. `step_id`: the step of the plan that uses it.
+    """
 
     use: str
-    wash_drops: int
+    wash_drops: int | None
+    wash_g: float
     thinner_drops: int
     strength: float
     darkness: float
     range: tuple[float, float]
     error_pct: float
+    step_id: str | None = None
 
 
-# Strength as a share of wash in the mix, and how thick it lies there in µm wet; common practice and assumption.
-LADDER: tuple[tuple[str, float, float], ...] = (
-    ("deep lines", 1.0, 40.0),
-    ("fasteners", 0.6, 30.0),
-    ("shallow welds", 0.25, 25.0),
-    ("speckle", 0.35, 20.0),
-    ("grime", 0.12, 15.0),
+@dataclass(frozen=True)
+class Strength:
+    """What a rung is for: how much of the mix is wash, 0–1, and how thick it lies there, µm wet."""
+
+    use: str
+    share: float
+    wet_um: float
+    step_id: str | None = None
+
+
+@dataclass(frozen=True)
+class Wash:
+    """What is in the bottle: solids 0–1, pigment's share of them, lightness L* of its colour, density, drops in mL."""
+
+    solids: float
+    pigment: float
+    lightness: float
+    density_g_ml: float
+    drop_ml: float
+    paste: bool
+
+
+# Strengths as a share of the step's own mix, and how thick it lies there in µm wet; common practice and assumption.
+LADDER: tuple[Strength, ...] = (
+    Strength("deep lines", 1.0, 40.0),
+    Strength("fasteners", 0.6, 30.0),
+    Strength("shallow welds", 0.25, 25.0),
+    Strength("speckle", 0.35, 20.0),
+    Strength("grime", 0.12, 15.0),
 )
+FREE_UM = 25.0  # wet, where nobody says what a strength is for
 HIDING_UM = 2.0  # dry film of a wash's pigment in binder that takes 63 % of the light away (assumption, ×÷2)
 
 
-def darkness(wet_um: float, solids: float, pigment: float) -> float:
+def darkness(wet_um: float, solids: float, pigment: float, lightness: float = 0.0) -> float:
     """How much darker a film makes a light ground, 0–1: 1 − e^(−dry film of solids × pigment share / hiding film).
+
+    `lightness`: L* of its colour, 0–100; a light wash darkens little however thick it lies.
 
     >>> round(darkness(10, 0.1, 0.2), 2)
     0.25
     """
-    return 1 - math.exp(-wet_um * solids * pigment / (HIDING_UM * 0.35))
+    return (1 - math.exp(-wet_um * solids * pigment / (HIDING_UM * 0.35))) * (1 - lightness / 100)
 
 
-def ladder(wash_solids: float, pigment: float, wash_drop_ml: float, thinner_drop_ml: float, ml: float) -> list[Rung]:
-    """One bottle of wash at several strengths, each for `ml`, in whole drops."""
+def ladder(wash: Wash, thinner_drop_ml: float, ml: float, strengths: tuple[Strength, ...] = LADDER) -> list[Rung]:
+    """One bottle of wash at several strengths, each for `ml`, in whole drops; a paste in grams to drops of thinner."""
     rungs = []
-    for use, strength, wet_um in LADDER:
-        if strength >= 1:
-            drops, error = (max(round(ml / wash_drop_ml), 1), 0), 0.0
+    for s in strengths:
+        if s.share >= 1:
+            drops, error, ml_wash = (max(round(ml / wash.drop_ml), 1), 0), 0.0, ml
+        elif wash.paste:
+            count = max(math.ceil(ml * (1 - s.share) / thinner_drop_ml), 1)
+            drops, error = (0, count), 0.0
+            ml_wash = count * thinner_drop_ml * s.share / (1 - s.share)
         else:
-            s = poured([strength, 1 - strength], [wash_drop_ml, thinner_drop_ml], need_ml=ml)
-            drops, error = (s.drops[0], s.drops[1]), s.error_pct
-        dark = [darkness(wet_um * f, wash_solids * strength, pigment) for f in (0.5, 1.0, 2.0)]
+            found = poured([s.share, 1 - s.share], [wash.drop_ml, thinner_drop_ml], need_ml=ml)
+            drops, error, ml_wash = (found.drops[0], found.drops[1]), found.error_pct, found.ml[0]
+        dark = [darkness(s.wet_um * f, wash.solids * s.share, wash.pigment, wash.lightness) for f in (0.5, 1.0, 2.0)]
         rungs.append(
-            Rung(use, drops[0], drops[1], strength, round(dark[1], 3), (round(dark[0], 3), round(dark[2], 3)), error)
-        )
+            Rung(
+                s.use, None if wash.paste else drops[0], round(ml_wash * wash.density_g_ml, 2), drops[1], s.share,
+                round(dark[1], 3), (round(dark[0], 3), round(dark[2], 3)), error, s.step_id,
+            )
+        )  # fmt: skip
     return rungs
 
 

@@ -6,14 +6,15 @@ from typing import Annotated
 
 from pydantic import Field, model_validator
 
-from ..knowledge.flow_cups import CALIBRATION_MM2_S, CUPS, DripCup, calibrated, kinematic_mm2_s
+from ..knowledge.flow_cups import CUPS, DripCup, calibrated, calibration_mm2_s, kinematic_mm2_s
 from ..vocabulary import LEAST, FlowCup, Id, Model, Name
 
 
 class Measured(Model):
     """What was measured of the mix in the cup; it wins over what is computed.
 
-    Viscosity in mPa·s, or a flow cup (its id) and its seconds; grams of paint and thinner as weighed.
+    Viscosity in mPa·s, or a flow cup (its id) and its seconds; grams of paint, thinner and retarder as weighed, and of
+    the mix as sprayed since; drops of paint and of thinner counted into a millilitre.
     """
 
     viscosity_mpas: Annotated[float, Field(gt=0.2, le=100_000)] | None = None
@@ -21,21 +22,28 @@ class Measured(Model):
     flow_cup_s: Annotated[float, Field(ge=LEAST, le=1000)] | None = None
     paint_g: Annotated[float, Field(ge=LEAST, le=1000)] | None = None
     thinner_g: Annotated[float, Field(ge=0, le=1000)] | None = None
+    retarder_g: Annotated[float, Field(ge=0, le=1000)] | None = None
+    sprayed_g: Annotated[float, Field(ge=0, le=1000)] | None = None
     drops_per_ml: Annotated[float, Field(gt=2, le=200)] | None = None
+    thinner_drops_per_ml: Annotated[float, Field(gt=2, le=200)] | None = None
 
     @model_validator(mode="after")
     def _cup_in_range(self) -> Measured:
         if self.flow_cup in CUPS and self.flow_cup_s is not None:
             kinematic_mm2_s(self.flow_cup, self.flow_cup_s)
+        weighed = sum(g or 0.0 for g in (self.paint_g, self.thinner_g, self.retarder_g))
+        if self.paint_g is not None and (self.sprayed_g or 0.0) >= weighed:
+            raise ValueError(f"sprayed_g: no more can be sprayed than the {weighed:g} g that were weighed in")
         return self
 
 
 class DripKit(Model):
-    """A home-made drip cup, by how long water and sugar syrups of 40 and 50 % by weight take at 20 °C."""
+    """A home-made drip cup, by how long water and sugar syrups of 40 and 50 % by weight take, all at `temp_c`."""
 
     water_s: Annotated[float, Field(ge=LEAST, le=1000)]
     syrup_40_s: Annotated[float, Field(ge=LEAST, le=1000)]
     syrup_50_s: Annotated[float, Field(ge=LEAST, le=1000)] | None = None
+    temp_c: Annotated[float, Field(ge=5, le=40)] = 20
 
     @model_validator(mode="after")
     def _fits(self) -> DripKit:
@@ -44,7 +52,7 @@ class DripKit(Model):
 
     def cup(self) -> DripCup:
         """The cup's formula. Raises OutOfRange where the times make no cup."""
-        times = zip((self.water_s, self.syrup_40_s, self.syrup_50_s), CALIBRATION_MM2_S, strict=True)
+        times = zip((self.water_s, self.syrup_40_s, self.syrup_50_s), calibration_mm2_s(self.temp_c), strict=True)
         return calibrated([(t, nu) for t, nu in times if t is not None])
 
 

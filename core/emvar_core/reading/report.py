@@ -47,7 +47,8 @@ def report(plan: Plan, a: Assessment, width: int = 100) -> str:
             cup = a.cups[step.id]
             pours = " + ".join(f"{_pour(p)} {p.name.lower()}" for p in cup.pours)
             ratio = f"{ratio_words(step.mix)}, " if step.mix else ""
-            lines.append(f"       mix {ratio}{pours} = {cup.total_ml:g} mL")
+            times = f", {cup.cups} such cups" if cup.cups > 1 else ""
+            lines.append(f"       mix {ratio}{pours} = {cup.total_ml:g} mL{times}")
         for story in stories.get(step.id, []):
             lines.extend(_tell(plan, a, story, zones, width))
     if cautions := _cautions(a):
@@ -73,7 +74,9 @@ def _degrees(text: str) -> int:
 
 
 def _pour(pour: PourOut) -> str:
-    """Drops while anyone would count them, millilitres from there on."""
+    """Drops while anyone would count them, millilitres from there on; a paste is weighed."""
+    if pour.drops is None:
+        return f"{pour.grams:g} g"
     return f"{pour.drops} drops" if pour.drops <= MOST_DROPS else f"{pour.ml:.1f} mL"
 
 

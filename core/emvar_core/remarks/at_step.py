@@ -128,7 +128,8 @@ def cup_out(cup: CupFor) -> CupOut:
     """A cup as it is told: mL, drops, what lands and what is lost."""
     return CupOut.stated(
         pours=[
-            PourOut.stated(material=p.material, name=p.name, role=p.role, ml=p.ml, drops=p.drops) for p in cup.pours
+            PourOut.stated(material=p.material, name=p.name, role=p.role, ml=p.ml, drops=p.drops, grams=p.grams)
+            for p in cup.pours
         ],
         total_ml=cup.total_ml,
         ratio_error_pct=cup.ratio_error_pct,
@@ -138,4 +139,5 @@ def cup_out(cup: CupFor) -> CupOut:
         left_ml=cup.left_ml,
         basis=cup.basis,
         helps=cup.helps,
+        cups=cup.cups,
     )
