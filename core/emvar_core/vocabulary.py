@@ -240,6 +240,7 @@ class SystemRole(StrEnum):
     FLAMMABLE_OVERSPRAY = "flammable_overspray"
     TUBE_PIGMENTS = "tube_pigments"  # its tubes may hold cadmium, cobalt or lead
     DUSTY = "dusty"
+    COARSE = "coarse"  # ground so coarsely that fine needles clog
 
 
 class Trait(StrEnum):
@@ -569,6 +570,17 @@ class Urgency(StrEnum):
     NOW = "now"
     HEED = "heed"
     LEAVE = "leave"
+
+
+class Purpose(StrEnum):
+    """What spraying is for."""
+
+    EVEN = "even"
+    GLOSS = "gloss"
+    LINE = "line"
+    MOTTLE = "mottle"
+    PRESHADE = "preshade"
+    DUST = "dust"
 
 
 class SprayZone(StrEnum):

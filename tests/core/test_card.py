@@ -205,7 +205,7 @@ class Cards(unittest.TestCase):
         self.assertGreater(point.width_mm, 9)
 
     def test_damp_and_cold_air_speak_up(self) -> None:
-        damp = card(one("lacquer_colour", mix=mix("lacquer_colour", "hot_thinner", 1, 2)), "c", Setting(rh_pct=90))
+        damp = card(one("lacquer_colour", mix=mix("lacquer_colour", "hot_thinner", 1, 2)), "c", Setting(rh_pct=80))
         self.assertIn("moisture whitens it", damp.tonight[0])
         self.assertIn("stays clear", " ".join(damp.tonight))
         self.assertFalse(damp.tonight_ok)

@@ -6,6 +6,7 @@ Computed from the plan's own step, its kit and the air at the instant that is as
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Annotated, Any
 
 import numpy as np
@@ -17,6 +18,7 @@ from ..judging.stack import Stack, Times, after
 from ..judging.zones import window_of
 from ..knowledge import Coat, Knowledge
 from ..knowledge.flow_cups import kinematic_mm2_s
+from ..physics.blend import blend_of
 from ..physics.colour import lightness_of
 from ..physics.cup import (
     CUP_ML,
@@ -30,6 +32,7 @@ from ..physics.cup import (
     material_of,
     part_ml,
 )
+from ..physics.evaporation import evaporate
 from ..physics.recipes import FREE_UM, LADDER, Rung, Strength, Wash, corrected, ladder, sections
 from ..physics.spray import (
     DISTANCES_MM,
@@ -41,6 +44,7 @@ from ..physics.spray import (
     Laying,
     Paint,
     Point,
+    ambient_kpa,
     at_point,
     best_setting,
     field,
@@ -48,22 +52,26 @@ from ..physics.spray import (
     one_knob,
     paint_of,
 )
-from ..physics.viscosity import AIRBRUSH_READY_MM2_S, Thickness, is_paste, like, measured, pigment_share, thickness
+from ..physics.viscosity import Thickness, is_paste, like, measured, pigment_share, thickness
 from ..plan import (
     Air,
     BenchAir,
     CoatStep,
     GunKit,
     Kit,
+    MixPart,
     Plan,
+    SprayWith,
     WorkingStep,
     known_to,
     method_of,
     mix_of,
+    passes_of,
     ratio_words,
     step_times,
 )
 from ..remarks import cup_out
+from ..remarks.recipe import cup_remarks
 from ..seams.registry import REGISTRY
 from ..seams.situation import Finding, Layer, Meeting, Reads
 from ..seams.windows import OpenWindow, windows_of
@@ -71,15 +79,20 @@ from ..vocabulary import (
     AIRBRUSHED,
     COVERS,
     SPRAYED,
+    AidKind,
     Contact,
     Edge,
+    FilmClass,
     FlowCup,
     Method,
     Model,
+    Purpose,
     Role,
+    Sheen,
     SprayZone,
     SystemRole,
     ThinnerRole,
+    Trait,
     Unit,
     Use,
     WorkAction,
@@ -99,6 +112,13 @@ LEAST_ADDED_ML = 0.005  # less is not said
 SAME_STRENGTH, MOST_RUNGS = 0.02, 14  # of wash in the mix, within which two rungs are one
 BLUSHES = "blush"  # the mechanism that a slower thinner ends
 HOT_C, DAMP_PCT, WATERY = 28.0, 75.0, 0.5  # when water-borne paint dries at the needle, or hardly (common practice)
+SOAKED_PCT = 82.0  # humidity from which lacquers and cans bloom more often than not (common practice)
+LITTLE = 0.1  # of retarder to the paint, that does no harm (common practice)
+FLAKE_MM, COARSE_MM = 0.3, 0.4  # nozzles that pass flake, and coarse pigment (common practice)
+TIP_UM, TIP_MIN = 15.0, 0.25  # of liquid at the tip, and how soon it dries there to be worth a word (assumption)
+TIP_DRIES = (FilmClass.DISPERSION, FilmClass.EVAPORATING)
+WET_LINE_PCT = 65.0  # humidity from which hoses spit (common practice)
+WETTER = {Method.MIST: 0.45, Method.WET_SPRAY: 1.8}  # films of a stroke, against a usual one
 SMALL_CM2 = 15.0
 LEAST_COVERAGE = 0.05  # a coat of less is split as if it covered so much
 LETTERS = np.array([LETTER_OF[z] for z in ZONES])
@@ -138,10 +158,14 @@ class Card(Model):
     gun: GunKit | None
     point: Point | None
     best: Point | None
+    purpose: Purpose | None
+    wanted_mm: float
+    trigger: float
     speed_mm_s: float
     laying: Laying | None
     map: MapOut | None
     knobs: list[tuple[str, str]]
+    gun_notes: list[str]
     film_um: float
     film_words: str
     how: str
@@ -160,6 +184,7 @@ class Setting(Model):
     `most_drops` keeps it within so many in all.
     `rungs`: further strengths of a wash, as parts of thinner to one of it.
     `only_kpa`: the one pressure that there is; the best distance, trigger and speed are sought for it.
+    `purpose`: what it is sprayed for, `width_mm`: how wide a pattern is wanted.
     """
 
     thinner: Annotated[float, Field(gt=0, le=1e6)] | None = None
@@ -172,6 +197,8 @@ class Setting(Model):
     distance_mm: Annotated[float, Field(ge=5, le=600)] | None = None
     speed_mm_s: Annotated[float, Field(ge=1, le=1000)] | None = None
     trigger: Annotated[float, Field(gt=0, le=1)] | None = None
+    purpose: Purpose | None = None
+    width_mm: Annotated[float, Field(ge=0.5, le=100)] | None = None
     temp_c: Annotated[float, Field(ge=-10, le=60)] | None = None
     rh_pct: Annotated[float, Field(ge=0, le=100)] | None = None
     rungs: Annotated[list[Annotated[float, Field(gt=0, le=1000)]], Field(max_length=6)] = []
@@ -224,39 +251,90 @@ def _thinned(k: Knowledge, step: CoatStep, thinner: float | None) -> CoatStep:
     return step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
 
 
+def purpose_of(k: Knowledge, step: CoatStep, coat: Coat) -> Purpose:
+    """What a coat is sprayed for: as the step says, as its technique is meant, else gloss or an even coat."""
+    if step.spray is not None and step.spray.purpose is not None:
+        return step.spray.purpose
+    technique = k.techniques.get(step.technique or "")
+    if technique is not None and technique.purpose is not None and technique.is_main(coat.use):
+        return technique.purpose
+    shines = (step.sheen or coat.sheen) is Sheen.GLOSS and coat.use is Use.CLEAR
+    return Purpose.GLOSS if shines and method_of(k, step) is not Method.MIST else Purpose.EVEN
+
+
 def _sprayed(
-    k: Knowledge, paint: Paint, method: Method, kit: Kit, gun_kit: GunKit, setting: Setting, laid: Laid,
+    c: Conditions, step: CoatStep, paint: Paint, kit: Kit, gun_kit: GunKit, setting: Setting, laid: Laid,
     area: float | None, air: Air,
 ) -> dict[str, Any]:  # fmt: skip
     """What the card says of the airbrush: the point, the best one, the map, the laying, what to turn."""
-    trigger = setting.trigger if setting.trigger is not None else TRIGGER[method]
-    gun = Gun(gun_kit.nozzle_mm, trigger, gun_kit.external_mix, gun_kit.flow_ml_min)
+    k, kept = c.k, step.spray or SprayWith()
+    method = method_of(k, step)
+    purpose = setting.purpose or purpose_of(k, step, laid.coat)
     part = "small" if area is not None and area < SMALL_CM2 else "side"
+    width = setting.width_mm or (kept.width_mm if purpose is (kept.purpose or purpose) else None)
+    hand = Hand(part=part, purpose=purpose, width_mm=width)
+    gun = Gun(gun_kit.nozzle_mm, 0.5, gun_kit.external_mix, gun_kit.flow_ml_min)
+    paint = replace(paint, target_um=paint.target_um * WETTER.get(method, 1.0))
     most = kit.most_kpa - kit.hose_loss_kpa
-    pressures = PRESSURES_KPA if setting.only_kpa is None else np.array([setting.only_kpa])
-    recommended = best_setting(k, paint, gun, part, air, most, kit.altitude_m, pressures)
-    best, hand = recommended if recommended else (None, Hand(part=part))
-    hand = Hand(setting.speed_mm_s or hand.speed_mm_s, part)
+    only = None if setting.only_kpa is None else np.array([setting.only_kpa])
+    speed = setting.speed_mm_s or kept.speed_mm_s
+    found = best_setting(
+        k, paint, gun, hand, air, most, kit.altitude_m, only, trigger=setting.trigger, speed_mm_s=speed
+    )
+    best = found.point if found else None
+    if found:
+        hand, gun = found.hand, replace(gun, trigger=found.trigger)
+    else:
+        hand = replace(hand, speed_mm_s=speed or hand.speed_mm_s)
+        gun = replace(gun, trigger=setting.trigger or TRIGGER[method])
     pressure = setting.pressure_kpa or setting.only_kpa or (best.pressure_kpa if best else 100.0)
     distance = setting.distance_mm or (best.distance_mm if best else 100.0)
     point = at_point(k, paint, gun, hand, air, pressure, distance, kit.altitude_m)
     f = field(k, paint, gun, hand, air, PRESSURES_KPA, DISTANCES_MM, kit.altitude_m)
+    serves = point.zone is SprayZone.GOOD or (point.zone is SprayZone.WET and hand.aim.takes_wet)
     return {
         "point": point,
         "best": best,
+        "purpose": purpose,
+        "wanted_mm": hand.aim.width_mm,
+        "trigger": gun.trigger,
         "speed_mm_s": hand.speed_mm_s,
-        "laying": laying(k, paint, point, hand, air, laid.film_um, area),
+        "laying": laying(k, paint, point, hand, air, laid.film_um, area, passes_of(k, step)),
         "map": MapOut(
             pressures_kpa=[round(float(p), 1) for p in PRESSURES_KPA],
             distances_mm=[round(float(d), 1) for d in DISTANCES_MM],
             rows=["".join(row) for row in LETTERS[f.zone]],
         ),
-        "knobs": [] if point.zone is SprayZone.GOOD else one_knob(k, paint, gun, hand, air, pressure, distance),
+        "knobs": [] if serves else one_knob(k, paint, gun, hand, air, pressure, distance),
+        "gun_notes": _gun_notes(c, step, laid, gun, purpose, point, air, kit),
     }
 
 
+def _gun_notes(
+    c: Conditions, step: CoatStep, laid: Laid, gun: Gun, purpose: Purpose, point: Point, air: Air, kit: Kit
+) -> list[str]:
+    """What the needle, the paint and the hose do that no map shows. Common practice, but for what is computed."""
+    k, coat, said = c.k, laid.coat, []
+    if coat.has(Trait.METALLIC) and gun.nozzle_mm < FLAKE_MM:
+        said.append(f"Flake clogs a {gun.nozzle_mm:g} mm needle: {FLAKE_MM:g} mm or more, and stir the cup often.")
+    elif k.systems[coat.system].is_a(SystemRole.COARSE) and gun.nozzle_mm < COARSE_MM:
+        said.append(f"Its pigment is coarse for {gun.nozzle_mm:g} mm: {COARSE_MM:g} mm or more, and strain it.")
+    dries = evaporate(k, laid.cup.carrier, TIP_UM, air.temp_c, air.rh_pct, AidKind.WARM_AIR.value).minutes
+    if laid.layer.film in TIP_DRIES and dries < TIP_MIN:
+        said.append(
+            f"It dries on the needle in about {max(dries, 0.1) * 60:.0f} s: wipe the tip with a wet bud when it spits."
+        )
+    if purpose in (Purpose.LINE, Purpose.MOTTLE):
+        said.append("Air before paint, and paint off before the air: what stands at the tip spatters.")
+    pressed = (point.pressure_kpa + ambient_kpa(kit.altitude_m)) / ambient_kpa(kit.altitude_m)
+    if air.rh_pct >= WET_LINE_PCT and air.rh_pct * pressed > 100:
+        said.append(f"Air of {air.rh_pct:.0f} % gives its water off under pressure: empty the trap before and between.")
+    return said
+
+
 NOT_SPRAYED: dict[str, Any] = {
-    "point": None, "best": None, "speed_mm_s": 0.0, "laying": None, "map": None, "knobs": []
+    "point": None, "best": None, "purpose": None, "wanted_mm": 0.0, "trigger": 0.0, "speed_mm_s": 0.0,
+    "laying": None, "map": None, "knobs": [], "gun_notes": [],
 }  # fmt: skip
 
 
@@ -286,7 +364,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
     mixed = poured is not None and is_mixed(coat, method)
     tonight = _tonight(c, plan, times, step, air)
     airbrush = (
-        _sprayed(k, paint_of(k, coat, cup, thick), method, kit, gun, setting, laid, area, air) if gun else NOT_SPRAYED
+        _sprayed(c, step, paint_of(k, coat, cup, thick), kit, gun, setting, laid, area, air) if gun else NOT_SPRAYED
     )
     return Card(
         step_id=step.id,
@@ -296,7 +374,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
         mixed=mixed,
         cup=cup_out(poured) if poured else None,
         cups=poured.cups if poured else 0,
-        thickness=_thickness_out(thick, sprayed) if mixed else None,
+        thickness=_thickness_out(thick, airbrush) if mixed else None,
         gun=gun,
         **airbrush,
         film_um=laid.film_um,
@@ -310,12 +388,16 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
     )
 
 
-def _thickness_out(t: Thickness, sprayed: bool) -> ThicknessOut:
-    low, high = AIRBRUSH_READY_MM2_S
-    ready = "thick" if t.mm2_s > high else "thin" if t.mm2_s < low else "ready"
+def _thickness_out(t: Thickness, airbrush: dict[str, Any]) -> ThicknessOut:
+    """How thick it is. Too thick or too thin is said by what happens at the needle, as the map says it."""
+    ready = ""
+    if airbrush["point"] is not None:
+        ready = "ready"
+        if airbrush["best"] is None:
+            ready = {SprayZone.GRAINY: "thick", SprayZone.RUNS: "thin"}.get(airbrush["point"].zone, "ready")
     return ThicknessOut(
         mpas=round(t.mpas, 2), low_mpas=round(t.low_mpas, 2), high_mpas=round(t.high_mpas, 2),
-        mm2_s=round(t.mm2_s, 2), like=like(t.mpas), basis=t.basis, ready=ready if sprayed else "",
+        mm2_s=round(t.mm2_s, 2), like=like(t.mpas), basis=t.basis, ready=ready,
     )  # fmt: skip
 
 
@@ -494,23 +576,63 @@ def _tonight(c: Conditions, plan: Plan, times: Times, step: CoatStep, air: Air) 
         clear = [t.name.lower() for t in slower if _stays_clear(c, times, step, t.id, base)]
         if clear:
             said.append(f"With {' or '.join(clear)} it stays clear.")
-    watery = laid.cup.carrier.water > WATERY
-    if air.temp_c > HOT_C and watery:
-        said.append(f"At {air.temp_c:g} °C it dries in the brush and at the needle: retarder up to 10 %, or an enamel.")
-    if air.rh_pct > DAMP_PCT and watery:
+    sprays = method_of(k, step) in SPRAYED
+    film = laid.layer.film
+    dries = film in TIP_DRIES
+    ok = not against
+    if air.temp_c > HOT_C and dries:
+        where = "at the needle" if sprays else "in the brush"
+        said.append(f"At {air.temp_c:g} °C it dries {where}: {_retarded(k, step)}work in the cool of the day.")
+    if air.rh_pct > DAMP_PCT and laid.cup.carrier.water > WATERY:
         said.append(f"At {air.rh_pct:g} % humidity water leaves slowly: double the waits, or a fan.")
+    elif air.rh_pct > SOAKED_PCT and sprays and film is FilmClass.EVAPORATING and not against:
+        ok = False
+        said.append(
+            f"At {air.rh_pct:g} % humidity lacquers and cans easily bloom and the hose spits water: wait for a drier "
+            "hour if you can, and try it on scrap first."
+        )
+    elif air.rh_pct > SOAKED_PCT and film is FilmClass.OXIDISING:
+        said.append(f"At {air.rh_pct:g} % humidity alkyds and oils harden more slowly: allow half as much again.")
     if said and method_of(k, step) in AIRBRUSHED and (other := _dry_job(k, plan, step)):
         said.append(f"A dry job instead: “{other}”.")
-    return said or ["Nothing in this air speaks against it."], not against
+    return said or ["Nothing in this air speaks against it."], ok
+
+
+def _retarded(k: Knowledge, step: CoatStep) -> str:
+    """A retarder to add, where the cup bears it and has none yet."""
+    mix = mix_of(k, step)
+    if mix is None or any(p.role is Role.RETARDER for p in mix.parts):
+        return ""
+    system = k.systems[k.coats[step.material].system]
+    least = min(p.amount for p in mix.parts if p.role is Role.PAINT)
+    if any(p.unit is not mix.parts[0].unit for p in mix.parts):
+        return ""
+    for thinner in k.thinners_that(ThinnerRole.RETARDS):
+        part = MixPart(material=thinner.id, role=Role.RETARDER, amount=least * LITTLE, unit=mix.parts[0].unit)
+        other = step.model_copy(update={"mix": mix.model_copy(update={"parts": [*mix.parts, part]})})
+        alike = (blend_of(thinner).water > 0) == (system.film is FilmClass.DISPERSION)
+        if alike and not _more_said(k, step, other):
+            return f"up to {LITTLE:.0%} of {thinner.name.lower()}, or "
+    return ""
 
 
 def _stays_clear(c: Conditions, times: Times, step: CoatStep, thinner: str, base: Layer) -> bool:
+    """Whether another thinner ends the blush, and the cup bears it."""
     mix = mix_of(c.k, step)
     if mix is None:
         return False
     parts = [p.model_copy(update={"material": thinner}) if p.role is Role.THINNER else p for p in mix.parts]
     other = step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
-    return not _air_says(c, times, other, base)
+    if _air_says(c, times, other, base):
+        return False
+    return not _more_said(c.k, step, other)
+
+
+def _more_said(k: Knowledge, step: CoatStep, other: CoatStep) -> bool:
+    """Whether another mix of a step is objected to where its own is not."""
+    coat = k.coats[step.material]
+    known = {s.code for s in cup_remarks(k, step, coat, cup_of(k, step))}
+    return any(s.code not in known for s in cup_remarks(k, other, coat, cup_of(k, other)))
 
 
 def _dry_job(k: Knowledge, plan: Plan, step: CoatStep) -> str | None:

@@ -17,6 +17,7 @@ from ..vocabulary import (
     Method,
     Model,
     Place,
+    Purpose,
     School,
     Sheen,
     Side,
@@ -386,8 +387,8 @@ class Technique(TechniqueText):
     `wants_below`: sheens that it wants right under it. `carried_by`: what its liquid has to be; `else_` says what
     happens otherwise. `thinner`: least and most share of thinner. `mark_mm`: its finest mark on the model, `real_mm`
     the largest that it may be on the real thing (assumption). `wants_tack`: its powder goes onto what is still tacky.
-    `chalky_from_scale`: from there on it looks chalky on smooth panels. `main`: the step that its limits are meant for.
-    `rank`: where it stands in lists.
+    `purpose`: what its main coat is sprayed for, where that is not an even coat. `chalky_from_scale`: from there on it
+    looks chalky on smooth panels. `main`: the step that its limits are meant for. `rank`: where it stands in lists.
 
     `recipe` names no figure of its own: `{mix}` is its main step's mix in words, `{mix:Step}` another's, `{shares}`
     the same in percent, `{passes}` its passes, `{rest}` hours on card, `{usual:material}` a material's usual mix.
@@ -407,6 +408,7 @@ class Technique(TechniqueText):
     chalky_from_scale: int | None = None
     school: tuple[School, Side] | None = None
     tags: list[TechniqueTag] = []
+    purpose: Purpose | None = None
     main: str | None = None
     rank: int = 10_000
     main_use: Use | None = None

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from ..errors import OutOfRange
 from ..knowledge import Coat, Knowledge
 from ..plan import Air
-from ..vocabulary import FilmClass, SprayZone, Use
+from ..vocabulary import FilmClass, Purpose, SprayZone, Use
 from .blend import Blend
 from .cup import Cup
 from .evaporation import evaporate
@@ -32,26 +32,61 @@ CAP_MM2 = {0.15: 0.28, 0.2: 0.32, 0.3: 0.42, 0.35: 0.46, 0.4: 0.5, 0.5: 0.6, 0.8
 FLOW_ML_MIN = {0.15: 0.3, 0.2: 0.5, 0.3: 1.5, 0.35: 2.0, 0.4: 2.7, 0.5: 4.0, 0.8: 9.0}
 THIN_MPAS = 5.0
 JET_DECAY = 6.2  # centreline velocity of a round jet, U/U0 = K·d/x (turbulent jets; general literature, from memory)
-SPREAD = 0.22  # width of the pattern per distance (assumption: a cone of about 12 to 13 degrees)
-NARROWEST_MM = 1.2
-# Volume shares of the spray in five classes of drop, as multiples of the mean (a distribution, since N–T gives a mean).
+SPREAD = 0.22  # width of the pattern per distance with the trigger open (assumption: a cone of about 12 to 13 degrees)
+HARDLY_OPEN = 0.45  # of that width, where the trigger is hardly open (assumption)
+NARROWEST = 4.0  # times the nozzle, as narrow as a pattern gets (assumption)
+# Volume shares of the spray in five classes of drop, as multiples of the mean (a distribution, since the formula gives
+# a mean).
 CLASSES: tuple[float, ...] = (0.45, 0.7, 0.95, 1.25, 1.75)
+EXTERNAL_COARSER = 1.6  # paint met by the air outside the cap is torn less finely (assumption)
+JET_OPENS = 0.25  # how the jet of liquid widens as the needle is drawn back, as a power of the trigger (assumption)
 FRICTION = 0.006  # of air along the wet film (assumption)
+AIR_PA_S = 1.8e-5
+# What of the drops that fly at a part hits it: Stk²/(Stk + ¼)², an impactor (Hinds, Aerosol Technology; from memory).
+IMPACT = 0.25
+# Of a spray that is aimed at it, what a part meets at most: small open parts are missed by much (assumption).
+PART_MEETS = {"small": 0.45, "side": 0.75}
 # Where areas of the map begin. One point each was fitted (docs/models.md §5); the others of practice test them.
 SPATTER_UM = 75.0
-DRY_LOSS = 0.37
-SPIDER_MM, RUN_MM, POOL_UM = 0.9, 2.5, 60.0
+# Of the carrier, lost in flight, from which it lands as grit: a lacquer still melts together, a dispersion no more.
+DRY_LOSS = {FilmClass.DISPERSION: 0.12, FilmClass.OXIDISING: 0.15}
+DRY_LOSS_ELSE = 0.42
+SPIDER_MM, RUN_MM, POOL_UM = 1.3, 2.5, 60.0
 WETTEST_UM = 26.0
 PINNED_UM = 8.0
-USUAL_WIDTH_MM = {"small": 4.0, "side": 16.0}  # a pattern narrower than this takes for ever on such a part
-SAFE, FINE_UM, USUAL_KPA = 0.3, 20.0, 100.0  # what the recommended point leans to (common practice)
-TOLERABLE = 0.25  # of score lost while straying; a film half as much again or a third less (assumption)
-SPEEDS_MM_S = (40.0, 60.0, 80.0, 110.0, 150.0)
-# Thicker than this at a pressure, it comes in spatter: N–T, which knows no nozzle, misses that. mPa·s per kPa.
+# Thicker than this at a pressure, it comes in spatter, mPa·s per kPa through 0.3 mm; a wider nozzle bears more.
 SPATTER_MPAS_KPA = 0.45
-TARGET_UM = {Use.CLEAR: 15.0, Use.PRIMER: 9.0, Use.COLOUR: 7.0}  # wet film of a pass that is aimed at (common practice)
+DRAWS_KPA = 30.0
+TARGET_UM = {Use.CLEAR: 9.0, Use.PRIMER: 7.0, Use.COLOUR: 5.0}  # wet film of a stroke that is aimed at (practice)
 SETS_S = 8.0
-PART_SHARE = {"small": 0.4, "side": 0.6}
+SMALL = 0.35  # of the width of a pattern on a side, that suits a small part (common practice)
+
+
+@dataclass(frozen=True)
+class Aim:
+    """What spraying is for: the width of the pattern, the wet film of a stroke (None: as its use), how fine the drops,
+    between which speeds of the hand and openings of the trigger, and how much drier than an even coat it may land.
+    """
+
+    width_mm: float
+    film_um: float | None
+    drop_um: float
+    speeds_mm_s: tuple[float, float]
+    triggers: tuple[float, float]
+    drier: float = 1.0
+    air: float = 1.0  # how little the air may stir the part
+    takes_wet: bool = False  # whether a stroke may lie so wet that it flows out
+
+
+# Common practice but for the drops, which are an assumption.
+AIMS = {
+    Purpose.EVEN: Aim(20.0, None, 17.0, (50.0, 160.0), (0.35, 0.8)),
+    Purpose.GLOSS: Aim(12.0, 15.0, 28.0, (60.0, 140.0), (0.6, 1.0), air=1.5, takes_wet=True),
+    Purpose.LINE: Aim(2.0, 4.0, 11.5, (15.0, 90.0), (0.04, 0.25)),
+    Purpose.MOTTLE: Aim(6.0, 4.0, 13.5, (30.0, 130.0), (0.08, 0.3)),
+    Purpose.PRESHADE: Aim(8.0, 5.0, 14.5, (40.0, 150.0), (0.12, 0.4)),
+    Purpose.DUST: Aim(32.0, 2.0, 14.5, (60.0, 200.0), (0.15, 0.6), drier=1.7),
+}
 
 
 ZONES: tuple[SprayZone, ...] = tuple(SprayZone)
@@ -70,10 +105,24 @@ class Gun:
 
 @dataclass(frozen=True)
 class Hand:
-    """How the hand moves: mm/s along the part. `part`: small open parts catch less of the spray than large sides."""
+    """How the hand moves: mm/s along the part. `part`: small open parts catch less of the spray than large sides.
+
+    `purpose`: what it is for; a pattern of `width_mm`, where somebody wants another one than is usual for it.
+    """
 
     speed_mm_s: float = 80.0
     part: str = "side"
+    purpose: Purpose = Purpose.EVEN
+    width_mm: float | None = None
+
+    @property
+    def aim(self) -> Aim:
+        aim = AIMS[self.purpose]
+        usual = aim.width_mm * (SMALL if self.part == "small" and self.purpose in WIDE else 1.0)
+        return replace(aim, width_mm=self.width_mm or usual)
+
+
+WIDE = (Purpose.EVEN, Purpose.GLOSS, Purpose.DUST)  # what is narrower on a small part
 
 
 @dataclass(frozen=True)
@@ -105,6 +154,9 @@ class Field:
     run_mm: Grid
     zone: NDArray[np.int8]
     score: Grid
+    speed_mm_s: Grid
+    share: Grid
+    edge: Grid  # how near spatter, dust or runs are: 1 is their edge
 
 
 def nearest(table: dict[float, float], nozzle_mm: float) -> float:
@@ -146,18 +198,25 @@ def air_flow(gauge_kpa: Any, area_mm2: float, temp_c: float = 20.0, altitude_m: 
     return density * speed * area_mm2 * 1e-6, speed
 
 
-def mean_drop_um(speed_m_s: Any, tension_mn_m: float, density_g_ml: float, mpas: float, liquid_to_air: Any) -> Grid:
-    """Sauter mean diameter, µm, after Nukiyama and Tanasawa (1939), in Lefebvre & McDonell, *Atomization and Sprays*.
+def mean_drop_um(
+    nozzle_mm: float, speed_m_s: Any, air_kg_m3: Any, tension_mn_m: float, density_g_ml: float, mpas: float,
+    air_to_liquid: Any,
+) -> Grid:  # fmt: skip
+    """Sauter mean diameter, µm, after Rizk and Lefebvre (1984), plain-jet airblast, in Lefebvre & McDonell,
+    *Atomization and Sprays* (from memory).
 
-    585/U·√(σ/ρ) + 597·(μ/√(σρ))^0.45·(1000·Ql/Qa)^1.5 with σ dyn/cm, ρ g/cm³, μ poise, U m/s; Ql/Qa by volume.
+    d·[0.48·(σ/(ρA·U²·d))^0.4·(1 + 1/ALR)^0.4 + 0.15·(μ²/(σ·ρL·d))^0.5·(1 + 1/ALR)] in SI units, d the jet of liquid,
+    ALR by mass. Made for jets of about half a millimetre; an airbrush lies at its lower end.
 
-    >>> round(float(mean_drop_um(200.0, 30.0, 1.0, 5.0, 0.0)), 1)
-    16.0
+    >>> round(float(mean_drop_um(0.3, 250.0, 1.2, 30.0, 1.0, 10.0, 12.0)), 1)
+    15.7
     """
-    poise = mpas / 100
-    first = 585 / np.maximum(np.asarray(speed_m_s, dtype=float), 1.0) * math.sqrt(tension_mn_m / density_g_ml)
-    second = 597 * (poise / math.sqrt(tension_mn_m * density_g_ml)) ** 0.45
-    return np.asarray(first + second * (1000 * np.asarray(liquid_to_air, dtype=float)) ** 1.5)
+    d, sigma, mu, rho = nozzle_mm * 1e-3, tension_mn_m * 1e-3, mpas * 1e-3, density_g_ml * 1e3
+    speed = np.maximum(np.asarray(speed_m_s, dtype=float), 1.0)
+    loaded = 1 + 1 / np.maximum(np.asarray(air_to_liquid, dtype=float), 1e-3)
+    inertia = 0.48 * (sigma / (np.asarray(air_kg_m3, dtype=float) * speed**2 * d)) ** 0.4 * loaded**0.4
+    viscous = 0.15 * math.sqrt(mu**2 / (sigma * rho * d)) * loaded
+    return np.asarray(d * 1e6 * (inertia + viscous))
 
 
 def liquid_ml_min(gun: Gun, mpas: float, gauge_kpa: Any) -> Grid:
@@ -194,19 +253,29 @@ def field(
     pressures_kpa: Grid,
     distances_mm: Grid,
     altitude_m: float = 0.0,
+    *,
+    paced: bool = False,
 ) -> Field:
-    """Everything that happens at each pressure and distance. Arrays have the shape (pressures, distances)."""
+    """Everything that happens at each pressure and distance. Arrays have the shape (pressures, distances).
+
+    `paced`: the hand moves as fast as lays the film that is aimed at, within what hands do, at each point for itself.
+    """
     if not 0 < gun.trigger <= 1:
         raise OutOfRange(f"trigger: {gun.trigger:g} is not between 0 and 1")
     if not 1 <= hand.speed_mm_s <= 1000:
         raise OutOfRange(f"speed_mm_s: {hand.speed_mm_s:g} is outside 1 to 1000 mm/s")
     p, x = np.meshgrid(np.asarray(pressures_kpa, float), np.asarray(distances_mm, float), indexing="ij")
+    aim = hand.aim
     area = nearest(CAP_MM2, gun.nozzle_mm) * (1.6 if gun.external_mix else 1.0)
     mass, u0 = air_flow(p, area, air.temp_c, altitude_m)
     rho_air = ambient_kpa(altitude_m) * 1e3 / (R_AIR * (air.temp_c + 273.15))
     flow = liquid_ml_min(gun, paint.mpas, p)
-    q_liquid, q_air = flow / 60e6, mass / rho_air
-    drop = mean_drop_um(u0, paint.tension_mn_m, paint.density_g_ml, paint.mpas, q_liquid / q_air)
+    q_liquid = flow / 60e6
+    jet = gun.nozzle_mm * gun.trigger**JET_OPENS
+    drop = mean_drop_um(
+        jet, u0, mass / (area * 1e-6 * u0), paint.tension_mn_m, paint.density_g_ml, paint.mpas,
+        mass / (q_liquid * paint.density_g_ml * 1e3),
+    ) * (EXTERNAL_COARSER if gun.external_mix else 1.0)  # fmt: skip
     # The jet: its momentum spreads over a widening cone; speed falls as one over distance past the core.
     d_jet = np.sqrt(4 * mass * u0 / (math.pi * rho_air)) / u0  # of a jet of room air with the same momentum
     metres = x * 1e-3
@@ -214,20 +283,37 @@ def field(
     speed = u0 * np.minimum(1.0, core / metres)
     flight = np.where(metres <= core, metres / u0, core / u0 + (metres**2 - core**2) / (2 * u0 * core))
     loss = _loss(k, paint, drop, flight, speed, air)
-    width = np.maximum(x * SPREAD, NARROWEST_MM)
-    share = PART_SHARE[hand.part] * np.exp(-x / 400.0)
-    landed = q_liquid * share * (1 - loss * (1 - paint.solids))
-    film = landed / (width * 1e-3 * hand.speed_mm_s * 1e-3) * 1e6
-    dry = q_liquid * share * paint.solids / (width * 1e-3 * hand.speed_mm_s * 1e-3) * 1e6
+    opened = HARDLY_OPEN + (1 - HARDLY_OPEN) * math.sqrt(gun.trigger)
+    width = np.maximum(x * SPREAD * opened, NARROWEST * gun.nozzle_mm)
+    share = PART_MEETS[hand.part] * _hits(paint, drop, speed, width)
+    landed = q_liquid * share * (1 - loss * (1 - paint.solids))  # m³/s
+    target = aim.film_um or paint.target_um
+    pace: Any = hand.speed_mm_s
+    if paced:
+        pace = np.clip(landed / (width * 1e-3 * target * 1e-6) * 1e3, *aim.speeds_mm_s)
+    swept = width * 1e-3 * pace * 1e-3
+    film = landed / swept * 1e6
+    dry = q_liquid * share * paint.solids / swept * 1e6
     thick = paint.mpas * 1e-3 * _thickened(paint, loss)
-    dwell = width / hand.speed_mm_s
     shear = FRICTION * 0.5 * rho_air * speed**2
     # A film of a few µm sets and wets the ground before it can be pushed far (assumption).
-    push = shear * film * 1e-6 / thick * dwell * 1e3 * np.minimum(film / PINNED_UM, 1.0)
+    push = shear * film * 1e-6 / thick * (width / pace) * 1e3 * np.minimum(film / PINNED_UM, 1.0)
     run = paint.density_g_ml * 1e3 * 9.81 * (film * 1e-6) ** 2 / (2 * thick) * SETS_S * 1e3
-    zone, score = _zones(paint, p, drop, loss, film, push, run)
-    score = score - 0.5 * np.maximum(np.log(USUAL_WIDTH_MM[hand.part] / width), 0)
-    return Field(p, x, flow, drop, loss, width, film, dry, push, run, zone, score)
+    zone, how_near = _zones(paint, gun, aim, p, drop, loss, film, push, run)
+    score = _score(aim, target, gun, how_near, drop, film, width, speed, np.asarray(pace), share)
+    speeds = np.broadcast_to(np.asarray(pace, dtype=float), p.shape)
+    edge = np.maximum.reduce(how_near)
+    return Field(p, x, flow, drop, loss, width, film, dry, push, run, zone, score, speeds, share, edge)
+
+
+def _hits(paint: Paint, drop: Grid, speed: Grid, width: Grid) -> Grid:
+    """Share of the drops that hit what they fly at; the finest go round it with the air, which is overspray."""
+    hit = np.zeros_like(drop)
+    for factor in CLASSES:
+        d = drop * factor * 1e-6
+        stokes = paint.density_g_ml * 1e3 * d**2 * speed / (18 * AIR_PA_S * width * 1e-3 / 2)
+        hit += (stokes / (stokes + IMPACT)) ** 2 / len(CLASSES)
+    return hit
 
 
 def lifetime_constant_m2_s(k: Knowledge, carrier: Blend, drop_um: float, air: Air) -> float:
@@ -259,28 +345,61 @@ def _thickened(paint: Paint, loss: Grid) -> Grid:
 
 
 def _zones(
-    paint: Paint, pressure: Grid, drop: Grid, loss: Grid, film: Grid, push: Grid, run: Grid
-) -> tuple[NDArray[np.int8], Grid]:
-    """The area of each point, and how well it serves: inside its area, near the film aimed at, fine, as is usual."""
-    grainy = np.maximum(drop / SPATTER_UM, paint.mpas / (SPATTER_MPAS_KPA * pressure))
-    dry = loss / DRY_LOSS
+    paint: Paint, gun: Gun, aim: Aim, pressure: Grid, drop: Grid, loss: Grid, film: Grid, push: Grid, run: Grid
+) -> tuple[NDArray[np.int8], tuple[Grid, Grid, Grid]]:
+    """The area of each point, and how near it lies to spatter, to dust and to runs: 1 is their edge."""
+    bears = SPATTER_MPAS_KPA * pressure * gun.nozzle_mm / 0.3
+    grainy = np.maximum(drop / SPATTER_UM, paint.mpas / bears)
+    grainy = np.maximum(grainy, DRAWS_KPA / pressure)  # less air than that draws the paint in gulps
+    dry = loss / (DRY_LOSS.get(paint.film, DRY_LOSS_ELSE) * aim.drier)
     runs = np.maximum.reduce([push / SPIDER_MM, run / RUN_MM, film / POOL_UM])
-    wet = film / WETTEST_UM
     zone = np.full(drop.shape, ZONES.index(SprayZone.GOOD), dtype=np.int8)
-    zone[wet > 1] = ZONES.index(SprayZone.WET)
+    zone[film > WETTEST_UM] = ZONES.index(SprayZone.WET)
     zone[dry > 1] = ZONES.index(SprayZone.DRY)
     zone[grainy > 1] = ZONES.index(SprayZone.GRAINY)
     zone[runs > 1] = ZONES.index(SprayZone.RUNS)
-    off = np.abs(np.log(np.maximum(film, 1e-3) / paint.target_um)) / 1.6  # too little or too much lands at a pass
-    inside = 1 - np.maximum.reduce([grainy, dry, runs, wet])
-    # A third inside is safe enough; then the film that is aimed at counts, fine drops, and the pressure people use.
-    usual = np.abs(np.log(pressure / USUAL_KPA))
-    coarse = np.maximum(drop / FINE_UM - 1, 0)
-    return zone, np.minimum(inside, SAFE) / SAFE * 0.5 + (1 - off) - 0.3 * usual - 0.5 * coarse
+    return zone, (grainy, dry, runs)
+
+
+# What the point is chosen by; the weights are assumptions, tuned on half of twenty craft ranges (docs/models.md §5).
+COARSE, STIRS, LANDS, STIRRED_M_S, OFF_WIDTH, OFF_FILM, NEAR_EDGE, OFF_TRIGGER, OFF_PACE = (
+    1.16, 1.05, 0.6, 80.0, 2.2, 0.04, 25.0, 1.3, 0.1
+)  # fmt: skip
+SOFT = 0.24  # over which drops go from fine enough to coarse, of ln
+SAFE = 0.5  # of the way to an edge, up to which nothing is minded
+
+
+def _score(
+    aim: Aim, target: float, gun: Gun, near: tuple[Grid, Grid, Grid], drop: Grid, film: Grid, width: Grid,
+    speed: Grid, pace: Grid, share: Grid,
+) -> Grid:  # fmt: skip
+    """How well each point serves: drops fine enough, the part not stirred by the air, the width and the film that are
+    aimed at, away from every edge. Smooth in all that it is made of, so that the point moves as the air does.
+    """
+    coarse = SOFT * np.logaddexp(0, np.log(drop / aim.drop_um) / SOFT)
+    edges = sum(np.maximum(each - SAFE, 0) ** 2 for each in near)
+    usual_trigger = math.sqrt(aim.triggers[0] * aim.triggers[1])
+    usual_pace = math.sqrt(aim.speeds_mm_s[0] * aim.speeds_mm_s[1])
+    return np.asarray(
+        -COARSE * coarse
+        - STIRS * aim.air * np.log1p(speed / STIRRED_M_S)
+        + LANDS * np.log(share)
+        - OFF_WIDTH * np.log(width / aim.width_mm) ** 2
+        - OFF_FILM * np.log(np.maximum(film, 1e-3) / target) ** 2
+        - NEAR_EDGE * edges
+        - OFF_TRIGGER * math.log(gun.trigger / usual_trigger) ** 2
+        - OFF_PACE * np.log(pace / usual_pace) ** 2
+    )
 
 
 PRESSURES_KPA = np.linspace(20, 280, 60)
-DISTANCES_MM = np.linspace(10, 300, 80)
+DISTANCES_MM = np.linspace(5, 300, 80)
+# Where the point is sought: evenly by ratio, since a kilopascal counts more where there are few.
+SOUGHT_KPA = np.geomspace(20, 280, 34)
+SOUGHT_MM = np.geomspace(6, 300, 44)
+TRIGGERS = 6
+LEVEL = 0.04  # of score, within which points count as alike: their middle is taken, so that no tie is broken
+TOLERABLE = 0.12  # of score lost while straying (assumption)
 
 
 @dataclass(frozen=True)
@@ -296,6 +415,7 @@ class Point:
     dry_um: float
     width_mm: float
     flow_ml_min: float
+    lands: float
     pressure_range_kpa: tuple[float, float]
     distance_range_mm: tuple[float, float]
 
@@ -313,27 +433,92 @@ def _point(f: Field, i: int, j: int, pressures: tuple[float, float], distances: 
     return Point(
         float(f.pressure_kpa[i, j]), float(f.distance_mm[i, j]), ZONES[int(f.zone[i, j])], float(f.drop_um[i, j]),
         float(f.loss[i, j]), float(f.film_um[i, j]), float(f.dry_um[i, j]), float(f.width_mm[i, j]),
-        float(f.flow_ml_min[i, j]), pressures, distances,
+        float(f.flow_ml_min[i, j]), float(f.share[i, j]), pressures, distances,
     )  # fmt: skip
 
 
-def recommended(f: Field, most_kpa: float = 1e9) -> Point | None:
-    """The good point that serves best, and how far one may stray from it; None where nothing is good.
+@dataclass(frozen=True)
+class Best:
+    """The best setting: its point, and how the hand moves and the trigger is opened there."""
 
-    `most_kpa`: what the compressor reaches.
+    point: Point
+    hand: Hand
+    trigger: float
+
+
+def best_setting(
+    k: Knowledge,
+    paint: Paint,
+    gun: Gun,
+    hand: Hand,
+    air: Air,
+    most_kpa: float = 1e9,
+    altitude_m: float = 0.0,
+    pressures_kpa: Grid | None = None,
+    *,
+    trigger: float | None = None,
+    speed_mm_s: float | None = None,
+) -> Best | None:
+    """The best pressure, distance, trigger and speed of hand for a purpose; None where nothing is good.
+
+    `trigger` and `speed_mm_s` hold what somebody set; `pressures_kpa`: those there are, if not all. The point is the
+    middle of all that serve about as well, so it moves smoothly with the air and the mix.
     """
-    good = (f.zone == ZONES.index(SprayZone.GOOD)) & (f.pressure_kpa <= most_kpa)
-    if not good.any():
+    aim = hand.aim
+    pressures = SOUGHT_KPA if pressures_kpa is None else pressures_kpa
+    if most_kpa < pressures[-1]:
+        pressures = np.append(pressures[pressures < most_kpa], most_kpa if pressures_kpa is None else [])
+    if not len(pressures):
         return None
-    score = np.where(good, f.score, -np.inf)
-    i, j = np.unravel_index(int(np.argmax(score)), score.shape)
-    near = good & (score >= score[i, j] - TOLERABLE)
-    rows, columns = _run(near[:, j], int(i)), _run(near[i, :], int(j))
-    return _point(
-        f, int(i), int(j),
-        (float(f.pressure_kpa[rows[0], j]), float(f.pressure_kpa[rows[1], j])),
-        (float(f.distance_mm[i, columns[0]]), float(f.distance_mm[i, columns[1]])),
-    )  # fmt: skip
+    triggers = [trigger] if trigger is not None else [float(t) for t in np.geomspace(*aim.triggers, TRIGGERS)]
+    held = replace(hand, speed_mm_s=speed_mm_s) if speed_mm_s is not None else hand
+    fields = [
+        field(k, paint, replace(gun, trigger=t), held, air, pressures, SOUGHT_MM, altitude_m, paced=speed_mm_s is None)
+        for t in triggers
+    ]
+    score = np.stack([np.where(_serves(f, aim), f.score, -np.inf) for f in fields])
+    top = float(score.max())
+    if not math.isfinite(top):
+        return None
+    weight = np.exp((score - top) / LEVEL)
+    weight /= weight.sum()
+    best_kpa = min(math.exp(float((weight * np.log(pressures)[None, :, None]).sum())), float(pressures[-1]))
+    best_mm = math.exp(float((weight * np.log(SOUGHT_MM)[None, None, :]).sum()))
+    best_trigger = round(math.exp(float((weight * np.log(triggers)[:, None, None]).sum())), 3)
+
+    def at(kpa: Grid, mm: Grid) -> Field:
+        g = replace(gun, trigger=best_trigger)
+        return field(k, paint, g, held, air, kpa, mm, altitude_m, paced=speed_mm_s is None)
+
+    here = at(np.array([best_kpa]), np.array([best_mm]))
+    if not _serves(here, aim)[0, 0]:  # the middle of two good areas lies in neither: the better one counts
+        t, i, j = np.unravel_index(int(np.argmax(score)), score.shape)
+        best_kpa, best_mm, best_trigger = float(pressures[i]), float(SOUGHT_MM[j]), triggers[int(t)]
+        here = at(np.array([best_kpa]), np.array([best_mm]))
+    moves = replace(held, speed_mm_s=round(float(here.speed_mm_s[0, 0]), 1))
+    # How far one may stray: the hand and the trigger stay as they are.
+    least = float(here.score[0, 0]) - TOLERABLE
+    g = replace(gun, trigger=best_trigger)
+    along = field(k, paint, g, moves, air, SOUGHT_KPA, np.array([best_mm]), altitude_m)
+    away = field(k, paint, g, moves, air, np.array([best_kpa]), SOUGHT_MM, altitude_m)
+    rows = _stray(along.pressure_kpa[:, 0], _serves(along, aim)[:, 0] & (along.score[:, 0] >= least), best_kpa)
+    columns = _stray(away.distance_mm[0], _serves(away, aim)[0] & (away.score[0] >= least), best_mm)
+    return Best(_point(here, 0, 0, rows, columns), moves, best_trigger)
+
+
+def _serves(f: Field, aim: Aim) -> NDArray[np.bool_]:
+    """Where a point may be recommended: good, and for gloss wet as well."""
+    good = f.zone == ZONES.index(SprayZone.GOOD)
+    return np.asarray(good | (f.zone == ZONES.index(SprayZone.WET)) if aim.takes_wet else good)
+
+
+def _stray(values: Grid, serves: NDArray[np.bool_], at: float) -> tuple[float, float]:
+    """From where to where values serve round a place; the place itself where its neighbours do not."""
+    i = int(np.argmin(np.abs(np.log(values / at))))
+    if not serves[i]:
+        return at, at
+    low, high = _run(serves, i)
+    return min(float(values[low]), at), max(float(values[high]), at)
 
 
 def _run(line: NDArray[np.bool_], at: int) -> tuple[int, int]:
@@ -360,60 +545,50 @@ class Laying:
     words: str
 
 
-WETTEST_COAT_UM = 40.0
+WETTEST_COAT_UM = 50.0  # of one coat, that stands on an upright face while it flashes off (common practice)
+LEAST_COAT_UM = 12.0
+WHOLE_COAT = 1.8  # how much more a coat of several strokes bears than one stroke, since it sets meanwhile (assumption)
+LENIENT = 0.2  # of a coat, that is no reason for another one
+
+
+def bears_um(paint: Paint, loss: float = 0.0) -> float:
+    """How wet one coat may be on an upright face, µm: what does not sag while it sets, and no more than people lay.
+
+    `loss`: how much of the carrier has left on the way; what is left is thicker.
+    """
+    thick = paint.mpas * 1e-3 * float(_thickened(paint, np.asarray(loss)))
+    sags = math.sqrt(RUN_MM * 1e-3 * 2 * thick / (paint.density_g_ml * 1e3 * 9.81 * SETS_S)) * 1e6 * WHOLE_COAT
+    return min(max(sags, LEAST_COAT_UM), WETTEST_COAT_UM)
 
 
 def laying(
-    k: Knowledge, paint: Paint, point: Point, hand: Hand, air: Air, dry_film_um: float, area_cm2: float | None
-) -> Laying:
+    k: Knowledge, paint: Paint, point: Point, hand: Hand, air: Air, dry_film_um: float, area_cm2: float | None,
+    planned: int = 1,
+) -> Laying:  # fmt: skip
     """Coats, strokes, pauses and time at a point for a dry film over an area; no time where the area is not given.
 
-    A coat is as wet as does not sag on an upright face while it sets, at most 40 µm; the pause lets most of it leave.
+    As many coats as are `planned`; more only where one of them would be wetter than it bears, which is said.
+    The pause lets most of a coat leave.
     """
-    thick = paint.mpas * 1e-3
-    sags = math.sqrt(RUN_MM * 1e-3 * 2 * thick / (paint.density_g_ml * 1e3 * 9.81 * SETS_S)) * 1e6 * 1.5
-    wet_coat = min(max(sags, 12.0), WETTEST_COAT_UM)
-    per_stroke = max(point.film_um * 2, 1e-3)
-    strokes = max(round(wet_coat / per_stroke), 1)
-    per_coat = point.dry_um * 2 * strokes
-    coats = max(math.ceil(dry_film_um / max(per_coat, 1e-3) - 0.1), 1)
-    liquid = per_stroke * strokes * (1 - paint.solids)
+    wet_coat = bears_um(paint, point.loss)
+    needed = max(math.ceil(dry_film_um / max(wet_coat * paint.solids, 1e-3) - LENIENT), 1)
+    coats = max(needed, planned)
+    per_stroke = max(point.dry_um * 2, 1e-3)
+    strokes = max(round(dry_film_um / coats / per_stroke), 1)
+    per_coat = dry_film_um / coats
+    liquid = per_coat / max(paint.solids, 1e-3) * (1 - paint.solids)
     pause = min(max(evaporate(k, paint.carrier, liquid, air.temp_c, air.rh_pct, air.movement.value).minutes, 0.5), 60)
     stroke_cm2_min = point.width_mm / 2 * hand.speed_mm_s * 60 / 100
     minutes = None if area_cm2 is None else area_cm2 / stroke_cm2_min * strokes * coats + pause * (coats - 1)
     said = f"{coats} {'coat' if coats == 1 else 'coats'} of {strokes} {'stroke' if strokes == 1 else 'strokes'}"
     if coats > 1:
         said += f", {pause:.0f} min apart" if pause >= 1 else ", a moment apart"
-    return Laying(coats, strokes, pause, per_coat, minutes, said + ".")
-
-
-def best_setting(
-    k: Knowledge,
-    paint: Paint,
-    gun: Gun,
-    part: str,
-    air: Air,
-    most_kpa: float = 1e9,
-    altitude_m: float = 0.0,
-    pressures_kpa: Grid | None = None,
-) -> tuple[Point, Hand] | None:
-    """The best pressure, distance and speed of hand for a gun as it is; None where nothing is good.
-
-    `pressures_kpa`: those there are, if not all.
-    """
-    pressures_kpa = PRESSURES_KPA if pressures_kpa is None else pressures_kpa
-    best: tuple[float, Point, Hand] | None = None
-    for speed in SPEEDS_MM_S:
-        hand = Hand(speed, part)
-        f = field(k, paint, gun, hand, air, pressures_kpa, DISTANCES_MM, altitude_m)
-        point = recommended(f, most_kpa)
-        if point is None:
-            continue
-        good = (f.zone == ZONES.index(SprayZone.GOOD)) & (f.pressure_kpa <= most_kpa)
-        score = float(np.where(good, f.score, -np.inf).max())
-        if best is None or score > best[0]:
-            best = (score, point, hand)
-    return None if best is None else (best[1], best[2])
+    said += "."
+    if needed > planned:
+        wet = dry_film_um / planned / max(paint.solids, 1e-3)
+        count = "it" if planned == 1 else f"each of the {planned} planned"
+        said += f" In fewer, {count} would lie {wet:.0f} µm wet, and run: {needed} coats, less thinner, or less film."
+    return Laying(coats, strokes, pause, per_coat, minutes, said)
 
 
 def one_knob(

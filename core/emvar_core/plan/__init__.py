@@ -11,7 +11,7 @@ from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone, area_to
 from .own import OwnCoat, OwnMaterial, OwnThinner, known_to, with_own
 from .parse import json_of, parse, parse_plan, parse_step
 from .put import put, renamed, step_data, technique_of
-from .steps import MAX_ZONES, AnyStep, CoatStep, Colour, FittingStep, Mix, MixPart, Step, WorkingStep
+from .steps import MAX_ZONES, AnyStep, CoatStep, Colour, FittingStep, Mix, MixPart, SprayWith, Step, WorkingStep
 from .timing import Timing, at, minutes_since_start, step_times
 
 __all__ = [
@@ -45,6 +45,7 @@ __all__ = [
     "Record",
     "Schedule",
     "Sitting",
+    "SprayWith",
     "Step",
     "Timing",
     "Trial",

@@ -18,6 +18,7 @@ from ..vocabulary import (
     Name,
     PigmentSpeed,
     Place,
+    Purpose,
     Role,
     Share,
     Sheen,
@@ -70,9 +71,14 @@ Coverage = Annotated[float, Field(ge=LEAST, le=1)]
 
 
 class SprayWith(Model):
-    """With what a coat is sprayed: the gun of the kit, its pressure with the trigger open, and how far away."""
+    """With what a coat is sprayed: the gun of the kit, its pressure with the trigger open, how far away; what for, how
+    wide a pattern is wanted, how fast the hand moves. What is left out is as recommended.
+    """
 
     gun: Id | None = None
+    purpose: Purpose | None = None
+    width_mm: Annotated[float, Field(ge=0.5, le=100)] | None = None
+    speed_mm_s: Annotated[float, Field(ge=1, le=1000)] | None = None
     pressure_kpa: Annotated[float, Field(ge=10, le=600)] | None = None
     distance_mm: Annotated[float, Field(ge=5, le=600)] | None = None
 

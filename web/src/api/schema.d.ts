@@ -1923,7 +1923,7 @@ export interface components {
         Contact: "lay" | "work" | "touch";
         /**
          * CupOut
-         * @description The mix for a step, for the area of its zones.
+         * @description One cup of the mix for a step; so many `cups` serve the area of its zones.
          */
         CupOut: {
             /** Pours */
@@ -1947,6 +1947,11 @@ export interface components {
              * @default
              */
             helps: string;
+            /**
+             * Cups
+             * @default 1
+             */
+            cups: number;
         };
         /**
          * Dated
@@ -1965,7 +1970,7 @@ export interface components {
         };
         /**
          * DripKit
-         * @description A home-made drip cup, by how long water and sugar syrups of 40 and 50 % by weight take at 20 °C.
+         * @description A home-made drip cup, by how long water and sugar syrups of 40 and 50 % by weight take, all at `temp_c`.
          */
         DripKit: {
             /** Water S */
@@ -1974,6 +1979,11 @@ export interface components {
             syrup_40_s: number;
             /** Syrup 50 S */
             syrup_50_s?: number | null;
+            /**
+             * Temp C
+             * @default 20
+             */
+            temp_c: number;
         };
         /**
          * Existing
@@ -2273,7 +2283,8 @@ export interface components {
          * Measured
          * @description What was measured of the mix in the cup; it wins over what is computed.
          *
-         *     Viscosity in mPa·s, or a flow cup (its id) and its seconds; grams of paint and thinner as weighed.
+         *     Viscosity in mPa·s, or a flow cup (its id) and its seconds; grams of paint, thinner and retarder as weighed, and of
+         *     the mix as sprayed since; drops of paint and of thinner counted into a millilitre.
          */
         Measured: {
             /** Viscosity Mpas */
@@ -2285,8 +2296,14 @@ export interface components {
             paint_g?: number | null;
             /** Thinner G */
             thinner_g?: number | null;
+            /** Retarder G */
+            retarder_g?: number | null;
+            /** Sprayed G */
+            sprayed_g?: number | null;
             /** Drops Per Ml */
             drops_per_ml?: number | null;
+            /** Thinner Drops Per Ml */
+            thinner_drops_per_ml?: number | null;
         };
         /**
          * Method
@@ -2496,7 +2513,7 @@ export interface components {
         };
         /**
          * PourOut
-         * @description One part of the cup: mL, and whole drops.
+         * @description One part of a cup: mL, whole drops (none of a paste), and the grams that the recipe asks.
          */
         PourOut: {
             /** Material */
@@ -2508,8 +2525,16 @@ export interface components {
             /** Ml */
             ml: number;
             /** Drops */
-            drops: number;
+            drops: number | null;
+            /** Grams */
+            grams: number;
         };
+        /**
+         * Purpose
+         * @description What spraying is for.
+         * @enum {string}
+         */
+        Purpose: "even" | "gloss" | "line" | "mottle" | "preshade" | "dust";
         /**
          * RangeOut
          * @description An instant as a range: minutes since the build's start. None: never.
@@ -2668,11 +2693,17 @@ export interface components {
         Sheen: "gloss" | "satin" | "matt";
         /**
          * SprayWith
-         * @description With what a coat is sprayed: the gun of the kit, its pressure with the trigger open, and how far away.
+         * @description With what a coat is sprayed: the gun of the kit, its pressure with the trigger open, how far away; what for, how
+         *     wide a pattern is wanted, how fast the hand moves. What is left out is as recommended.
          */
         SprayWith: {
             /** Gun */
             gun?: string | null;
+            purpose?: components["schemas"]["Purpose"] | null;
+            /** Width Mm */
+            width_mm?: number | null;
+            /** Speed Mm S */
+            speed_mm_s?: number | null;
             /** Pressure Kpa */
             pressure_kpa?: number | null;
             /** Distance Mm */
@@ -4144,7 +4175,9 @@ export interface components {
          *     `thinner`: another amount of thinner in the step's mix, for an answer before the edit itself is stored.
          *     `total_ml` fills a cup instead of serving the area; `paint_drops` scales the recipe to a number of drops of paint,
          *     `most_drops` keeps it within so many in all.
+         *     `rungs`: further strengths of a wash, as parts of thinner to one of it.
          *     `only_kpa`: the one pressure that there is; the best distance, trigger and speed are sought for it.
+         *     `purpose`: what it is sprayed for, `width_mm`: how wide a pattern is wanted.
          */
         Setting: {
             /** Thinner */
@@ -4167,10 +4200,18 @@ export interface components {
             speed_mm_s?: number | null;
             /** Trigger */
             trigger?: number | null;
+            purpose?: components["schemas"]["Purpose"] | null;
+            /** Width Mm */
+            width_mm?: number | null;
             /** Temp C */
             temp_c?: number | null;
             /** Rh Pct */
             rh_pct?: number | null;
+            /**
+             * Rungs
+             * @default []
+             */
+            rungs: number[];
         };
         /**
          * Card
@@ -4194,6 +4235,11 @@ export interface components {
             gun: components["schemas"]["GunKit"] | null;
             point: components["schemas"]["Point"] | null;
             best: components["schemas"]["Point"] | null;
+            purpose: components["schemas"]["Purpose"] | null;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Trigger */
+            trigger: number;
             /** Speed Mm S */
             speed_mm_s: number;
             laying: components["schemas"]["Laying"] | null;
@@ -4203,6 +4249,8 @@ export interface components {
                 string,
                 string
             ][];
+            /** Gun Notes */
+            gun_notes: string[];
             /** Film Um */
             film_um: number;
             /** Film Words */
@@ -4274,6 +4322,8 @@ export interface components {
             width_mm: number;
             /** Flow Ml Min */
             flow_ml_min: number;
+            /** Lands */
+            lands: number;
             /** Pressure Range Kpa */
             pressure_range_kpa: [
                 number,
@@ -4287,13 +4337,16 @@ export interface components {
         };
         /**
          * Rung
-         * @description One strength of a wash from one bottle: wash to thinner in whole drops, its darkness 0–1 and its range.
+         * @description One strength of a wash from its bottle: whole drops of wash and thinner (None of a paste, which is weighed), the
+         *     grams of it, its darkness 0–1 with its range, the error of the ratio. `step_id`: the step of the plan that uses it.
          */
         Rung: {
             /** Use */
             use: string;
             /** Wash Drops */
-            wash_drops: number;
+            wash_drops: number | null;
+            /** Wash G */
+            wash_g: number;
             /** Thinner Drops */
             thinner_drops: number;
             /** Strength */
@@ -4307,6 +4360,8 @@ export interface components {
             ];
             /** Error Pct */
             error_pct: number;
+            /** Step Id */
+            step_id?: string | null;
         };
         /**
          * SprayZone
@@ -4471,6 +4526,11 @@ export interface components {
             water_s?: number | null;
             /** Syrup S */
             syrup_s?: number | null;
+            /**
+             * Temp C
+             * @default 20
+             */
+            temp_c: number;
             /**
              * Unit
              * @default
@@ -7266,8 +7326,11 @@ export interface operations {
                 distance_mm?: number | null;
                 speed_mm_s?: number | null;
                 trigger?: number | null;
+                purpose?: components["schemas"]["Purpose"] | null;
+                width_mm?: number | null;
                 temp_c?: number | null;
                 rh_pct?: number | null;
+                rungs?: number[];
             };
             header?: never;
             path: {
@@ -7326,8 +7389,11 @@ export interface operations {
                 distance_mm?: number | null;
                 speed_mm_s?: number | null;
                 trigger?: number | null;
+                purpose?: components["schemas"]["Purpose"] | null;
+                width_mm?: number | null;
                 temp_c?: number | null;
                 rh_pct?: number | null;
+                rungs?: number[];
             };
             header?: never;
             path?: never;
@@ -7492,6 +7558,7 @@ export interface operations {
                 drops?: number | null;
                 water_s?: number | null;
                 syrup_s?: number | null;
+                temp_c?: number;
                 unit?: string;
                 amount?: number | null;
                 length_cm?: number | null;

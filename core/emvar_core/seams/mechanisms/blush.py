@@ -42,8 +42,8 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         lambda: (
             f"The propellant chills what the can sprays below the dew point of {dew:.0f} °C: moisture whitens it."
             if can
-            else f"The fast thinner cools the film to about {coldest:.0f} °C, below the dew point of "
-            f"{dew:.0f} °C: moisture whitens it."
+            else f"The fast thinner cools the film to about {coldest:.0f} °C, {_against(coldest, dew)} the dew "
+            f"point of {dew:.0f} °C: moisture whitens it."
         ),
         "Warm the can in the hand, and wait for drier air."
         if can
@@ -51,6 +51,12 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         Basis.MODEL,
         "heat balance of the evaporating film against the dew point of the bench air",
     )
+
+
+def _against(coldest: float, dew: float) -> str:
+    """Where a temperature lies against the dew point, as both are told, in whole degrees."""
+    cold, wet = round(coldest), round(dew)
+    return "below" if cold < wet else "at" if cold == wet else "hardly above"
 
 
 MECHANISM = Mechanism(
