@@ -19,10 +19,10 @@ from tests.builders import coat, mix
 K = knowledge()
 ROOM = Air(temp_c=20, rh_pct=50)
 SIDE, SMALL = "side", "small"
+AAC, AAT = "alcohol_acrylic_colour", "alcohol_acrylic_thinner"
 # What, the mix (paint, thinner, parts), nozzle mm, external mix, what for, on what, bar from to, cm from to.
-Range = tuple[
-    str, tuple[str, str | None, float, float], float, bool, str, str, tuple[float, float], tuple[float, float]
-]
+Mixed, Span = tuple[str, str | None, float, float], tuple[float, float]
+Range = tuple[str, Mixed, float, bool, str, str, Span, Span]
 TUNED: list[Range] = [
     ("gloss 1:1", ("alcohol_acrylic_clear", AAT, 1, 1), 0.5, False, "gloss", SIDE, (0.7, 1), (4, 12)),
     ("lacquer primer", ("lacquer_primer", "mild_thinner", 1, 2), 0.4, False, "even", SIDE, (1, 1.4), (8, 15)),

@@ -399,7 +399,7 @@ SOUGHT_KPA = np.geomspace(20, 280, 34)
 SOUGHT_MM = np.geomspace(6, 300, 44)
 TRIGGERS = 6
 LEVEL = 0.04  # of score, within which points count as alike: their middle is taken, so that no tie is broken
-TOLERABLE = 0.12  # of score lost while straying (assumption)
+TOLERABLE = (0.02, 0.2)  # of score lost while pressure, or distance, strays (assumption)
 
 
 @dataclass(frozen=True)
@@ -497,12 +497,14 @@ def best_setting(
         here = at(np.array([best_kpa]), np.array([best_mm]))
     moves = replace(held, speed_mm_s=round(float(here.speed_mm_s[0, 0]), 1))
     # How far one may stray: the hand and the trigger stay as they are.
-    least = float(here.score[0, 0]) - TOLERABLE
+    top = float(here.score[0, 0])
     g = replace(gun, trigger=best_trigger)
     along = field(k, paint, g, moves, air, SOUGHT_KPA, np.array([best_mm]), altitude_m)
     away = field(k, paint, g, moves, air, np.array([best_kpa]), SOUGHT_MM, altitude_m)
-    rows = _stray(along.pressure_kpa[:, 0], _serves(along, aim)[:, 0] & (along.score[:, 0] >= least), best_kpa)
-    columns = _stray(away.distance_mm[0], _serves(away, aim)[0] & (away.score[0] >= least), best_mm)
+    rows = _stray(
+        along.pressure_kpa[:, 0], _serves(along, aim)[:, 0] & (along.score[:, 0] >= top - TOLERABLE[0]), best_kpa
+    )
+    columns = _stray(away.distance_mm[0], _serves(away, aim)[0] & (away.score[0] >= top - TOLERABLE[1]), best_mm)
     return Best(_point(here, 0, 0, rows, columns), moves, best_trigger)
 
 

@@ -32,10 +32,10 @@ export function BenchView() {
   );
 }
 
-type Hold = Gun & { thinner: { amount: number; revision: number } | null; fill: Fill };
+type Hold = Gun & { thinner: { amount: number; revision: number } | null; fill: Fill; rungs: number[] };
 const keptWith = (step: CoatStep): Hold => ({ ...FREE, ...keptGun(step) });
 
-const FREE: Hold = { ...AS_RECOMMENDED, thinner: null, fill: { kind: "area" } };
+const FREE: Hold = { ...AS_RECOMMENDED, thinner: null, fill: { kind: "area" }, rungs: [] };
 
 function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; known: Knowledge }) {
   const shot = useShot(store);
@@ -65,6 +65,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
     total_ml: hold.fill.kind === "ml" ? hold.fill.much : undefined,
     paint_drops: hold.fill.kind === "drops" ? hold.fill.much : undefined,
     most_drops: hold.fill.kind === "most" ? hold.fill.much : undefined,
+    rungs: hold.rungs,
     temp_c: follow && air?.trusted ? air.values.temp_c : undefined,
     rh_pct: follow && air?.trusted ? air.values.rh_pct : undefined,
   };
@@ -181,6 +182,9 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
                 gauge={gauge?.trusted ? (gauge.values.gauge_kpa ?? null) : null}
                 at={hold.at && { pressure: follows ?? hold.at.pressure, distance: hold.at.distance }}
                 onAt={(at) => setHold({ at })}
+                rungs={hold.rungs}
+                onRungs={(rungs) => setHold({ rungs })}
+                onStep={(id) => to(coats.find((s) => s.id === id))}
               />
             </div>
             <Figures
@@ -194,7 +198,10 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
                 here:
                   step.spray?.pressure_kpa === (card.point && Math.round(card.point.pressure_kpa)) &&
                   step.spray?.distance_mm === (card.point && Math.round(card.point.distance_mm)) &&
-                  (step.spray?.gun ?? null) === (card.gun?.id ?? null),
+                  (step.spray?.gun ?? null) === (card.gun?.id ?? null) &&
+                  hold.purpose === (step.spray?.purpose ?? null) &&
+                  hold.width === (step.spray?.width_mm ?? null) &&
+                  hold.speed === (step.spray?.speed_mm_s ?? null),
                 onKeep: () =>
                   void store.edit(`${step.name}: gun, pressure and distance`, [
                     {
@@ -205,6 +212,9 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
                         gun: card.gun?.id ?? null,
                         pressure_kpa: card.point && Math.round(card.point.pressure_kpa),
                         distance_mm: card.point && Math.round(card.point.distance_mm),
+                        purpose: hold.purpose,
+                        width_mm: hold.width,
+                        speed_mm_s: hold.speed,
                       },
                     },
                   ]),
@@ -218,9 +228,9 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
               </h2>
               {card.point ? (
                 <p className="mb-2 text-sm">
-                  Hand {distance(card.speed_mm_s)} a second; a pattern {card.point.width_mm.toFixed(0)} mm
-                  wide, half over the last; about {Math.max(Math.round(card.laying?.spray_min ?? 0), 1)} min
-                  with the pauses.
+                  Hand {distance(card.speed_mm_s)} a second, trigger {Math.round(card.trigger * 100)} % open;
+                  a pattern {card.point.width_mm.toFixed(card.point.width_mm < 10 ? 1 : 0)} mm wide, half over
+                  the last; about {Math.max(Math.round(card.laying?.spray_min ?? 0), 1)} min with the pauses.
                 </p>
               ) : null}
               <StrokesDrawing

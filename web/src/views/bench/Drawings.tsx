@@ -2,6 +2,7 @@
 import { volume } from "../../drawing/units";
 import type { Card } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
+import { NumberField } from "../../parts/Field";
 
 const MOST_DROPS = 60;
 const DROP = "M0-9C4-3 6 0 6 3.4A6 6 0 0 1-6 3.4C-6 0-4-3 0-9Z";
@@ -10,18 +11,23 @@ const DROP = "M0-9C4-3 6 0 6 3.4A6 6 0 0 1-6 3.4C-6 0-4-3 0-9Z";
 export function CupDrawing({ cup, colour }: { cup: NonNullable<Card["cup"]>; colour: string }) {
   const pours = cup.pours;
   const total = pours.reduce((sum, { ml }) => sum + ml, 0);
-  const drops = pours.reduce((sum, x) => sum + x.drops, 0);
-  const counted = drops <= MOST_DROPS;
+  // A paste is weighed, and what is thinned with is counted beside it.
+  const pasty = pours.some((x) => x.drops === null);
+  const drops = pours.reduce((sum, x) => sum + (x.drops ?? 0), 0);
+  const counted = !pasty && drops <= MOST_DROPS;
   const H = 250;
   const bottom = H - 14;
   const fillTop = counted ? 60 : 44;
   const columnsOf = (n: number) => (n > 24 ? 8 : 6);
   const rowsOf = (n: number) => Math.ceil(n / columnsOf(n));
-  const rowStep = Math.min(22, (bottom - fillTop) / pours.reduce((sum, x) => sum + rowsOf(x.drops) + 0.4, 0));
+  const rowStep = Math.min(
+    22,
+    (bottom - fillTop) / pours.reduce((sum, x) => sum + rowsOf(x.drops ?? 0) + 0.4, 0),
+  );
   const spans: { top: number; height: number }[] = [];
   for (const { drops: n, ml } of pours) {
     const height = counted
-      ? (rowsOf(n) + 0.4) * rowStep
+      ? (rowsOf(n ?? 0) + 0.4) * rowStep
       : Math.max((ml / Math.max(total, 1e-9)) * (bottom - fillTop), 26);
     spans.push({ top: (spans.at(-1)?.top ?? bottom) - height, height });
   }
@@ -51,6 +57,7 @@ export function CupDrawing({ cup, colour }: { cup: NonNullable<Card["cup"]>; col
                 stroke="var(--line)"
               />
             );
+          if (n === null) return null;
           const columns = columnsOf(n);
           const glyph = Math.min(1, rowStep / 20);
           return Array.from({ length: n }, (_, d) => (
@@ -65,20 +72,30 @@ export function CupDrawing({ cup, colour }: { cup: NonNullable<Card["cup"]>; col
         })}
       </svg>
       <ol className="flex flex-col-reverse justify-start gap-3 pb-3">
-        {pours.map(({ name, role, drops: n, ml }) => (
-          <li key={name} className="leading-tight">
-            <strong className="text-xl">{counted ? n : volume(ml).split(" ")[0]}</strong>{" "}
-            <span className="text-sm">
-              {counted ? (n === 1 ? "drop" : "drops") : volume(ml).split(" ").slice(1).join(" ")}
-            </span>
-            <span className="block text-sm">{name}</span>
-            <span className="block text-xs text-ink-2">
-              {[role === "paint" ? "" : role.replaceAll("_", " "), counted ? volume(ml) : ""]
-                .filter(Boolean)
-                .join(", ")}
-            </span>
-          </li>
-        ))}
+        {pours.map(({ name, role, drops: n, ml, grams }) => {
+          const inDrops = counted || (pasty && n !== null && n <= MOST_DROPS);
+          const weighed = `${grams.toFixed(2)} g`;
+          const [figure, unit] = inDrops
+            ? [`${n}`, n === 1 ? "drop" : "drops"]
+            : n === null
+              ? [grams.toFixed(2), "g"]
+              : [volume(ml).split(" ")[0], volume(ml).split(" ").slice(1).join(" ")];
+          return (
+            <li key={name} className="leading-tight">
+              <strong className="text-xl">{figure}</strong> <span className="text-sm">{unit}</span>
+              <span className="block text-sm">{name}</span>
+              <span className="block text-xs text-ink-2">
+                {[
+                  role === "paint" ? "" : role.replaceAll("_", " "),
+                  inDrops || n === null ? volume(ml) : "",
+                  n === null ? "" : weighed,
+                ]
+                  .filter(Boolean)
+                  .join(", ")}
+              </span>
+            </li>
+          );
+        })}
       </ol>
     </div>
   );
@@ -118,12 +135,35 @@ export function StrokesDrawing(p: { card: Card; colour: string; sheen: string; u
 }
 
 /** One bottle at several strengths: each use as the shade that it leaves, with the range, and its drops. */
-export function LadderDrawing({ card, colour }: { card: Card; colour: string }) {
+export function LadderDrawing(p: {
+  card: Card;
+  colour: string;
+  /** Strengths of one's own, parts of thinner to one; only where there is a plan. */
+  rungs?: number[];
+  onRungs?: (rungs: number[]) => void;
+  onStep?: (id: string) => void;
+}) {
+  const { card, colour, rungs, onRungs } = p;
   return (
     <ol className="grid h-full content-center gap-2 min-[900px]:px-6" data-testid="ladder">
       {card.ladder.map((r) => (
-        <li key={r.use} className="grid items-center gap-x-4 gap-y-1 min-[900px]:grid-cols-[8rem_1fr_13rem]">
-          <span className="font-semibold">{r.use}</span>
+        <li
+          key={`${r.use}${r.step_id ?? ""}`}
+          className="grid items-center gap-x-4 gap-y-1 min-[900px]:grid-cols-[8rem_1fr_13rem]"
+        >
+          <span className="font-semibold">
+            {r.step_id && p.onStep ? (
+              <button
+                type="button"
+                className="text-left underline underline-offset-2"
+                onClick={() => p.onStep!(r.step_id!)}
+              >
+                {r.use}
+              </button>
+            ) : (
+              r.use
+            )}
+          </span>
           <span
             className="grid h-12 grid-cols-3 overflow-hidden rounded-sm border border-line bg-paper-2 text-xs"
             role="img"
@@ -143,12 +183,44 @@ export function LadderDrawing({ card, colour }: { card: Card; colour: string }) 
             ))}
           </span>
           <span>
-            <strong className="text-lg">{r.wash_drops}</strong> wash :{" "}
-            <strong className="text-lg">{r.thinner_drops}</strong> thinner
-            <span className="block text-xs text-ink-2">ratio off by {r.error_pct} % in whole drops</span>
+            <strong className="text-lg">{r.wash_drops ?? `${r.wash_g.toFixed(2)} g`}</strong>{" "}
+            {r.wash_drops === null ? "paint" : "wash"} :{" "}
+            <strong className="text-lg">{r.thinner_drops}</strong>{" "}
+            {r.wash_drops === null ? "drops of thinner" : "thinner"}
+            <span className="block text-xs text-ink-2">
+              {r.wash_drops === null
+                ? "paste is weighed, not dropped"
+                : `ratio off by ${r.error_pct} % in whole drops`}
+            </span>
           </span>
         </li>
       ))}
+      {rungs && onRungs ? (
+        <li className="flex flex-wrap items-end gap-2 no-print">
+          <NumberField
+            label="Another strength, thinner to one"
+            className="w-56"
+            value={null}
+            onTake={(v) => {
+              if (!(v > 0 && v <= 1000)) return { ok: false, why: "more than 0, up to 1000 parts" };
+              if (rungs.length >= 6) return { ok: false, why: "six of one's own at most" };
+              onRungs([...rungs, v]);
+              return { ok: true };
+            }}
+          />
+          {rungs.map((v) => (
+            <button
+              key={v}
+              type="button"
+              className="push"
+              aria-label={`Without 1 to ${v}`}
+              onClick={() => onRungs(rungs.filter((x) => x !== v))}
+            >
+              1 : {v} ×
+            </button>
+          ))}
+        </li>
+      ) : null}
     </ol>
   );
 }

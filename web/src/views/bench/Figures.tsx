@@ -3,7 +3,16 @@ import type { Card } from "../../api/client";
 import type { Gun } from "../../model/gun";
 import { useWords } from "../../parts/BuildDoor";
 import { distance, pressure, told, volume } from "../../drawing/units";
-import { Choice } from "../../parts/Field";
+import { Choice, NumberField } from "../../parts/Field";
+
+const PURPOSES = [
+  { value: "even", label: "even coat" },
+  { value: "gloss", label: "gloss" },
+  { value: "line", label: "fine lines" },
+  { value: "mottle", label: "patches" },
+  { value: "preshade", label: "pre-shade" },
+  { value: "dust", label: "dust" },
+];
 
 export function Figures(p: {
   card: Card;
@@ -38,11 +47,45 @@ export function Figures(p: {
           {pressure(point.pressure_kpa)}, {distance(point.distance_mm)}
         </span>
       </p>
+      <div className="flex items-end gap-1.5 no-print">
+        <Choice
+          label="What for"
+          className="min-w-0 grow"
+          value={hold.purpose ?? card.purpose ?? "even"}
+          options={PURPOSES}
+          onTake={(purpose) => setHold({ purpose: purpose as Gun["purpose"], width: null, at: null })}
+        />
+        <NumberField
+          label="Wide"
+          unit="mm"
+          className="w-20"
+          value={hold.width ?? Math.round(card.wanted_mm * 10) / 10}
+          onTake={(v) => {
+            if (!(v >= 0.5 && v <= 100)) return { ok: false, why: "0.5 to 100 mm" };
+            setHold({ width: v, at: null });
+            return { ok: true };
+          }}
+        />
+        <NumberField
+          label="Hand"
+          unit="cm/s"
+          className="w-22"
+          value={Math.round(card.speed_mm_s) / 10}
+          onTake={(v) => {
+            if (!(v >= 0.1 && v <= 100)) return { ok: false, why: "0.1 to 100 cm a second" };
+            setHold({ speed: v * 10 });
+            return { ok: true };
+          }}
+        />
+      </div>
       <dl>
         {row("Drops", `${point.drop_um.toFixed(0)} µm`)}
-        {row("Dries in flight", `${(point.loss * 100).toFixed(0)} %`)}
-        {row("A stroke, wet", `${point.film_um.toFixed(1)} µm`)}
-        {row("A stroke, dry", `${point.dry_um.toFixed(2)} µm`)}
+        {row(
+          "Lost in flight, missed",
+          `${(point.loss * 100).toFixed(0)} %, ${(100 - point.lands * 100).toFixed(0)} %`,
+        )}
+        {row("A stroke", `${point.film_um.toFixed(1)} µm wet, ${point.dry_um.toFixed(2)} dry`)}
+        {row("Pattern", `${point.width_mm.toFixed(point.width_mm < 10 ? 1 : 0)} mm`)}
         {row("Paint", `${point.flow_ml_min.toFixed(2)} mL/min`)}
       </dl>
       {best ? (
@@ -90,14 +133,17 @@ export function Figures(p: {
           </button>
         ) : null}
       </div>
+      {card.gun_notes.map((note) => (
+        <p key={note}>{note}</p>
+      ))}
       <label className="text-xs text-ink-2 no-print">
-        Trigger {hold.trigger === null ? "as usual for this" : `${Math.round(hold.trigger * 100)} %`}
+        Trigger {Math.round(card.trigger * 100)} %{hold.trigger === null ? ", as is best here" : ""}
         <input
           type="range"
           className="block w-full"
-          min={5}
+          min={1}
           max={100}
-          value={Math.round((hold.trigger ?? 0.6) * 100)}
+          value={Math.round((hold.trigger ?? card.trigger) * 100)}
           onChange={(e) => setHold({ trigger: Number(e.target.value) / 100 })}
         />
       </label>
@@ -125,11 +171,11 @@ export function Figures(p: {
         />
         There is only this pressure
       </label>
-      {hold.at || hold.trigger !== null || hold.only !== null ? (
+      {hold.at || hold.trigger !== null || hold.only !== null || hold.speed !== null ? (
         <button
           type="button"
           className="push no-print"
-          onClick={() => setHold({ at: null, trigger: null, only: null })}
+          onClick={() => setHold({ at: null, trigger: null, only: null, speed: null })}
         >
           Back to the best point
         </button>
@@ -151,7 +197,7 @@ export function Quantity({ card }: { card: Card }) {
         <span style={{ width: share(q.left_ml) }} className="bg-paper" />
       </div>
       <p className="text-sm">
-        {volume(total)} in all{card.cups > 1 ? `, ${card.cups} cups` : ""}: {volume(q.landed_ml)} lands,{" "}
+        {volume(total)} in all{card.cups > 1 ? `, ${card.cups} such cups` : ""}: {volume(q.landed_ml)} lands,{" "}
         {volume(q.lost_ml)} is lost, {volume(q.left_ml)} stays in the cup.
       </p>
     </div>

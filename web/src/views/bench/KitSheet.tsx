@@ -128,24 +128,40 @@ function DripCup(p: {
     const outcome = await p.onTake(cup);
     setWhy(outcome.ok ? "" : outcome.why);
   };
-  const { water_s, syrup_40_s, syrup_50_s } = times;
+  const { water_s, syrup_40_s, syrup_50_s, temp_c } = times;
   return (
     <fieldset className="mt-4 border-t border-line-soft pt-3">
       <legend className="sr-only">Drip cup</legend>
       <p className="mb-2 text-sm">
         <strong>A drip cup of your own</strong>
-        <span className="text-ink-2">: how long it takes, at 20 °C, with</span>
+        <span className="text-ink-2">: how long it takes with</span>
       </p>
       <div className="flex flex-wrap items-end gap-3">
         {field("water_s", "water")}
         {field("syrup_40_s", "40 % sugar syrup")}
         {field("syrup_50_s", "50 % syrup, if you like")}
+        <NumberField
+          label="All of them at"
+          unit="°C"
+          className="w-28"
+          value={temp_c ?? 20}
+          onTake={(v) => {
+            if (!(v >= 5 && v <= 40)) return { ok: false, why: "5 to 40 °C" };
+            setTimes({ ...times, temp_c: v });
+            return { ok: true };
+          }}
+        />
         <button
           type="button"
           className="push"
           disabled={!water_s || !syrup_40_s}
           onClick={() =>
-            void take({ water_s: water_s!, syrup_40_s: syrup_40_s!, syrup_50_s: syrup_50_s ?? null })
+            void take({
+              water_s: water_s!,
+              syrup_40_s: syrup_40_s!,
+              syrup_50_s: syrup_50_s ?? null,
+              temp_c: temp_c ?? 20,
+            })
           }
         >
           Calibrate

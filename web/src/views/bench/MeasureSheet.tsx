@@ -55,9 +55,14 @@ export function MeasureSheet(p: {
           onTake={(v) => set({ viscosity_mpas: v, flow_cup: null, flow_cup_s: null })}
         />
         <NumberField
-          label="Drops counted in a millilitre"
+          label="Drops of paint in a millilitre"
           value={m.drops_per_ml ?? null}
           onTake={(v) => set({ drops_per_ml: v })}
+        />
+        <NumberField
+          label="Drops of thinner, if from another dropper"
+          value={m.thinner_drops_per_ml ?? null}
+          onTake={(v) => set({ thinner_drops_per_ml: v })}
         />
         <NumberField
           label="Paint weighed"
@@ -70,6 +75,18 @@ export function MeasureSheet(p: {
           unit="g"
           value={m.thinner_g ?? null}
           onTake={(v) => set({ thinner_g: v })}
+        />
+        <NumberField
+          label="Retarder weighed"
+          unit="g"
+          value={m.retarder_g ?? null}
+          onTake={(v) => set({ retarder_g: v })}
+        />
+        <NumberField
+          label="Sprayed since"
+          unit="g"
+          value={m.sprayed_g ?? null}
+          onTake={(v) => set({ sprayed_g: v })}
         />
         <button
           type="button"

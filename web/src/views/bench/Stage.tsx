@@ -29,6 +29,9 @@ export function Stage(p: {
   gauge: number | null;
   at: Gun["at"];
   onAt: (at: NonNullable<Gun["at"]>) => void;
+  rungs?: number[];
+  onRungs?: (rungs: number[]) => void;
+  onStep?: (id: string) => void;
 }) {
   const { card, colour } = p;
   if (card.map && card.point)
@@ -43,6 +46,6 @@ export function Stage(p: {
         onAt={(pressure, distance) => p.onAt({ pressure, distance })}
       />
     );
-  if (card.ladder.length) return <LadderDrawing card={card} colour={colour} />;
+  if (card.ladder.length) return <LadderDrawing {...p} />;
   return <FilmDrawing card={card} colour={colour} under={p.under} />;
 }

@@ -23,6 +23,7 @@ const ROWS: Row[] = [
     fields: [
       ["water_s", "water", "s", "20"],
       ["syrup_s", "40 % sugar syrup", "s", "58"],
+      ["temp_c", "all at", "°C", "20"],
       ["seconds", "the paint", "s", "40"],
     ],
   },

@@ -50,17 +50,26 @@ export function Swatch({ colour, small }: { colour: string | undefined; small?: 
 /** What goes into the cup, each part with its colour, in drops where they can be counted. */
 export function Pours({ card, colour }: { card: Card; colour: string | undefined }) {
   if (!card.mixed || !card.cup) return <p>{card.how}</p>;
-  const counted = card.cup.pours.every((x) => x.drops <= 60);
+  const counted = card.cup.pours.every((x) => x.drops === null || x.drops <= 60);
   return (
     <ul className="paper-pours">
       {card.cup.pours.map((x) => (
         <li key={x.material + x.role}>
           <Swatch small colour={x.role === "paint" ? colour : undefined} />
-          <strong>{counted ? (x.drops === 1 ? "1 drop" : `${x.drops} drops`) : volume(x.ml)}</strong>{" "}
+          <strong>
+            {x.drops === null
+              ? `${x.grams.toFixed(2)} g`
+              : counted
+                ? x.drops === 1
+                  ? "1 drop"
+                  : `${x.drops} drops`
+                : volume(x.ml)}
+          </strong>{" "}
           {x.name.toLowerCase()}
           {counted ? ` (${volume(x.ml)})` : ""}
         </li>
       ))}
+      {card.cups > 1 ? <li>{card.cups} such cups</li> : null}
     </ul>
   );
 }

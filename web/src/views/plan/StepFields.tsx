@@ -337,15 +337,24 @@ export function CupFigure({ step, a }: { step: CoatStep; a: Assessment }) {
   return (
     <figure className="rounded bg-paper-2 px-3 py-2" data-testid="cup">
       <ul className="flex flex-wrap gap-x-4 gap-y-0.5">
-        {cup.pours.map((x) => (
-          <li key={x.material} className="text-sm">
-            <span className="text-lg font-semibold">{x.drops <= 60 ? x.drops : volume(x.ml)}</span>{" "}
-            {x.drops <= 60 ? (x.drops === 1 ? "drop" : "drops") : ""} {x.name.toLowerCase()}
-          </li>
-        ))}
+        {cup.pours.map((x) => {
+          const [figure, unit] =
+            x.drops === null
+              ? [`${x.grams.toFixed(2)} g`, ""]
+              : x.drops <= 60
+                ? [`${x.drops}`, x.drops === 1 ? "drop" : "drops"]
+                : [volume(x.ml), ""];
+          return (
+            <li key={x.material} className="text-sm">
+              <span className="text-lg font-semibold">{figure}</span> {unit} {x.name.toLowerCase()}
+            </li>
+          );
+        })}
       </ul>
       <figcaption className="text-xs text-ink-2">
-        {volume(cup.total_ml)}; whole drops miss the ratio by {cup.ratio_error_pct} %. {cup.basis}.
+        {volume(cup.total_ml)}
+        {cup.cups > 1 ? `, ${cup.cups} such cups` : ""}; whole drops miss the ratio by {cup.ratio_error_pct}{" "}
+        %. {cup.basis}.
       </figcaption>
     </figure>
   );
