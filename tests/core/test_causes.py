@@ -85,7 +85,7 @@ class Films(TestCase):
         usual = ready("tape", coat("x", "lacquer_colour"))
         self.assertTrue(60 <= usual <= 240, usual)
         hard = ready("hard", coat("x", "lacquer_colour"))
-        thin, thick = (ready("hard", coat("x", "lacquer_colour", dry_film_um=um)) for um in (5, 28))
+        thin, thick = (ready("hard", coat("x", "lacquer_colour", dry_film_um=um)) for um in (5, 20))
         self.assertLess(hard / thin, 1.55)
         self.assertAlmostEqual(thick / hard, 4, delta=0.8)
 

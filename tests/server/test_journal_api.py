@@ -307,7 +307,7 @@ class LearningAndAgain(TestCase):
 
     def test_pace_and_thickness_are_learned_and_pace_begins_anew_too(self) -> None:
         self.send(entry("begun", "primer", 0), entry("done", "primer", 100))
-        edit = {"edit": "set_field", "step_id": "primer", "field": "measured", "value": {"viscosity_mpas": 9.0}}
+        edit = {"edit": "set_field", "step_id": "primer", "field": "measured", "value": {"viscosity_mpas": 14.0}}
         store.edit("tug", 1, "measured-command", "measured", [edit])
         ids = {f["id"]: f["figure"]["factor"] for f in self.client.get("/api/learned").json()["figures"]}
         self.assertGreater(ids["pace~lacquer_primer"], 1.3)  # 100 min where 50 were planned

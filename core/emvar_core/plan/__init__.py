@@ -4,7 +4,7 @@ from .air import Aid, Air, AirSpan, BenchAir
 from .bonds import Bond, bonds, check_moves, crossed
 from .documents import Record, Schedule, as_placed
 from .edits import AnyEdit, apply, edits_json, parse_edits
-from .hours import USUAL, Hours, Sitting, sittings
+from .hours import USUAL, Busy, Hours, Sitting, sittings
 from .kit import DripKit, GunKit, Kit, Measured
 from .mixes import coverage_of, default_mix, film_of, method_of, mix_of, passes_of, ratio_words
 from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone, area_together
@@ -28,6 +28,7 @@ __all__ = [
     "BenchAir",
     "Bond",
     "Build",
+    "Busy",
     "CoatStep",
     "Colour",
     "DripKit",

@@ -17,9 +17,10 @@ from zoneinfo import ZoneInfo
 from pydantic import AfterValidator, Field, StringConstraints, field_validator, model_validator
 
 from ..errors import OutOfRange
-from ..vocabulary import Clock, Goal, Model, Name, Weekday
+from ..vocabulary import Clock, Goal, Instant, Model, Name, Weekday
 
 MOST_DAYS = 800
+MOST_BUSY = 2000
 
 
 SittingId = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}T([01]\d|2[0-3]):[0-5]\d$")]
@@ -60,6 +61,20 @@ class Off(Model):
         return self
 
 
+class Busy(Model):
+    """A time at which there is no bench time whatever the week says; of a calendar that was read in, say."""
+
+    start: Instant
+    end: Instant
+    why: Name | None = None
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Busy:
+        if self.end <= self.start:
+            raise ValueError("end must come after start")
+        return self
+
+
 class Cleaning(Model):
     """What cleaning an airbrush takes, minutes: like to like, dark to light, another system or the end of a sitting.
 
@@ -85,6 +100,8 @@ class Hours(Model):
     `cancelled`: single weekly sittings that do not take place, by date and start.
     `patience_h`: how long a schedule waits to be rid of a caution; clashes and waits are always waited for.
     `drying_places`: how many parts can dry at one time; none: no limit.
+    `busy`: times that are taken. `spray_from`, `spray_until`: between which times of day the compressor may run.
+    `shared`: what other builds with shared hours have planned takes the same pair of hands.
     """
 
     weekly: Annotated[list[Weekly], Field(max_length=50)] = []
@@ -97,6 +114,18 @@ class Hours(Model):
     drying_places: Annotated[int, Field(ge=1, le=500)] | None = None
     patience_h: Annotated[float, Field(ge=0, le=240)] = 24
     goals: Annotated[list[Goal], Field(min_length=1, max_length=4)] = list(Goal)
+    busy: Annotated[list[Busy], Field(max_length=MOST_BUSY)] = []
+    spray_from: Clock | None = None
+    spray_until: Clock | None = None
+    shared: bool = False
+
+    @model_validator(mode="after")
+    def _sprays(self) -> Hours:
+        if (self.spray_from is None) != (self.spray_until is None):
+            raise ValueError("spray_from and spray_until are given together")
+        if self.spray_from is not None and self.spray_until is not None and self.spray_until <= self.spray_from:
+            raise ValueError("spray_until must come after spray_from, on the same day")
+        return self
 
     @field_validator("goals")
     @classmethod
@@ -175,4 +204,47 @@ def sittings(hours: Hours, tz: ZoneInfo, since: datetime, until: datetime) -> li
             else:
                 listed.append(sitting)
         day += timedelta(days=1)
-    return [s for s in listed if s.end > since and s.start < until]
+    listed = [s for s in listed if s.end > since and s.start < until]
+    return free_of(listed, [(b.start, b.end) for b in hours.busy], tz) if hours.busy else listed
+
+
+SHORTEST_MIN = 5  # a rest of a sitting that is worth sitting down for
+
+
+def free_of(listed: list[Sitting], taken: list[tuple[datetime, datetime]], tz: ZoneInfo) -> list[Sitting]:
+    """What is left of sittings where some of the time is taken. A rest has the id of its own date and start."""
+    taken = sorted((a, b) for a, b in taken if b > a)
+    left: list[Sitting] = []
+    for sitting in listed:
+        at = sitting.start
+        for a, b in taken:
+            if b <= at or a >= sitting.end:
+                continue
+            if a - at >= timedelta(minutes=SHORTEST_MIN):
+                left.append(_rest(sitting, at, a, tz))
+            at = max(at, b)
+        if sitting.end - at >= timedelta(minutes=SHORTEST_MIN):
+            left.append(_rest(sitting, at, sitting.end, tz))
+    return left
+
+
+def _rest(sitting: Sitting, start: datetime, end: datetime, tz: ZoneInfo) -> Sitting:
+    if start == sitting.start:
+        return Sitting(sitting.id, start, end)
+    wall = start.astimezone(tz)
+    if wall.second or wall.microsecond:  # a sitting begins at a whole minute
+        start += timedelta(seconds=60 - wall.second, microseconds=-wall.microsecond)
+        wall = start.astimezone(tz)
+    return Sitting(f"{wall:%Y-%m-%dT%H:%M}", start, end)
+
+
+def spray_stretches(hours: Hours, tz: ZoneInfo, since: datetime, until: datetime) -> list[tuple[datetime, datetime]]:
+    """When the compressor may run, day by day; nothing where there is no such limit."""
+    if hours.spray_from is None or hours.spray_until is None:
+        return []
+    day, last = since.astimezone(tz).date() - timedelta(days=1), until.astimezone(tz).date()
+    stretches = []
+    while day <= last:
+        stretches.append((instant(day, hours.spray_from, tz), instant(day, hours.spray_until, tz)))
+        day += timedelta(days=1)
+    return stretches

@@ -29,12 +29,19 @@ MAX_STEPS = 2000
 
 class Zone(Model):
     """A part of the model that is painted as one: its area in cm², if it is given, and its own material if not the
-    build's."""
+    build's. Zones with the same `part` are one piece: it is held, turned and dried as one.
+    """
 
     id: Id
     name: Name
     area_cm2: Annotated[float, Field(ge=LEAST, le=1_000_000)] | None = None
     base_material: Id | None = None
+    part: Name | None = None
+
+    @property
+    def piece(self) -> str:
+        """What it is held by: the part that it belongs to, or itself."""
+        return f"part {self.part}" if self.part is not None else f"zone {self.id}"
 
 
 def area_together(zones: Iterable[Zone]) -> float | None:

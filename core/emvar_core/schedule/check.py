@@ -25,6 +25,8 @@ def _times(p: Problem, s: Solution) -> list[str]:
             wrong.append(f"{job.id} ends after it must")
         if job.bench and p.benches and not any(a <= start and end <= z for a, z in p.benches):
             wrong.append(f"{job.id} is in no sitting, or straddles its end")
+        if job.within is not None and not any(a <= start and end <= z for a, z in job.within):
+            wrong.append(f"{job.id} lies outside the hours that are allowed for it")
     return wrong
 
 

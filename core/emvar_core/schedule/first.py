@@ -171,7 +171,7 @@ class First:
             if task.mix is not None and dirty is not None and dirty.mix is not None and dirty.mix != task.mix:
                 like = dirty.mix.system == task.mix.system
                 start = max(start, hands.at + (self.cleaning.dark_to_light_min if like else self.cleaning.other_min))
-            start = a + math.ceil((start - a) / self.shifter.grid - 1e-9) * self.shifter.grid
+            start = self.shifter.allowed(i, task, self.shifter.on_grid(i, start))
             reserve = self.cleaning.other_min if task.mix is not None or dirty is not None else 0
             if start + _up(task.minutes, self.shifter.grid) + _up(reserve, self.shifter.grid) <= b + 1e-6:
                 return start, i

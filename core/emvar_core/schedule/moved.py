@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from datetime import datetime
 
 from ..assess import assess
 from ..errors import NotThere
@@ -73,15 +74,17 @@ def differences(before: dict[str, Timing], after: dict[str, Timing]) -> list[Mov
 def move(bench: Bench, schedule: Schedule, step: str | None = None, start_min: float = 0.0) -> Moved:
     """The schedule with one step started elsewhere (or, without one, played on other hours), the order of times kept.
 
-    The moved step and those pinned stand where they are put, whatever that breaks; the rest starts no earlier than it
-    did. Raises NotThere where the step is not in the schedule or is done already.
+    The moved step and those pinned stand where they are put, whatever that breaks, but never before what they lie on;
+    the rest starts no earlier than it did. Raises NotThere where the step is not in the schedule or is done already.
     """
     left = {s.id for s in bench.left.steps}  # what was skipped is in the schedule still, and is not moved
     times = {s: t for s, t in times_of(bench, schedule).items() if s in left}
     if step is not None and (step not in times or step in bench.done):
         raise NotThere("step that can be moved", step)
     fixed = {s: times[s].start_min for s in schedule.pins if s in times and s not in bench.done}
+    held: list[str] = []
     if step is not None:
+        start_min, held = _not_before_its_coat(bench, times, step, start_min)
         fixed[step] = start_min
     wish = {s: t.start_min for s, t in times.items() if s not in bench.done} | fixed
     for link in bench.net.links:
@@ -93,7 +96,11 @@ def move(bench: Bench, schedule: Schedule, step: str | None = None, start_min: f
         order, not_before=wish, done={s: t.end_min for s, t in bench.done.items()}, since=bench.since, fixed=fixed
     )
     after = {s: Timing(a, out.ends[s]) for s, a in out.starts.items()}
-    said = _said(bench, step, after) + [f"“{bench.net.task(s).name}” finds no sitting any more." for s in out.unplaced]
+    said = (
+        held
+        + _said(bench, step, after)
+        + [f"“{bench.net.task(s).name}” finds no sitting any more." for s in out.unplaced]
+    )
     entries = placed_entries(bench.left, after)
     pins = sorted(set(schedule.pins) | ({step} if step is not None else set()))
     changed = Schedule(placed=entries, pins=pins, made_by="hand")
@@ -109,6 +116,18 @@ def move(bench: Bench, schedule: Schedule, step: str | None = None, start_min: f
         score=assessed.score,
         stories=assessed.stories,
     )
+
+
+def _not_before_its_coat(
+    bench: Bench, times: dict[str, Timing], step: str, start_min: float
+) -> tuple[float, list[str]]:
+    """A start that does not come before the steps that it follows in its zones, and what is said where it would."""
+    ends = [(times[k.before].end_min, k.before) for k in bench.net.links if k.after == step and k.before in times]
+    last, below = max(ends, default=(-math.inf, ""))
+    if start_min >= last - 1e-6:
+        return start_min, []
+    name, under = bench.net.task(step).name, bench.net.task(below).name
+    return last, [f"“{name}” cannot come before “{under}”: it is put right after it."]
 
 
 def _said(bench: Bench, step: str | None, after: dict[str, Timing]) -> list[str]:
@@ -130,10 +149,13 @@ def _said(bench: Bench, step: str | None, after: dict[str, Timing]) -> list[str]
     return list(dict.fromkeys(said))
 
 
-def bench_of(plan: Plan, schedule: Schedule | None, record: Record | None) -> Bench:
-    """A bench with the pins of its schedule."""
+def bench_of(
+    plan: Plan, schedule: Schedule | None, record: Record | None,
+    taken: list[tuple[datetime, datetime]] | None = None,
+) -> Bench:  # fmt: skip
+    """A bench with the pins of its schedule. `taken`: what other builds take of the same pair of hands."""
     pins: dict[str, float] = {}
     if schedule is not None and schedule.pins:
         times = schedule_times(plan, schedule)
         pins = {s: times[s].start_min for s in schedule.pins if s in times}
-    return Bench(plan, record, pins)
+    return Bench(plan, record, pins, taken or [])

@@ -29,7 +29,7 @@ from ..plan.affects import VERDICT, only
 from ..seams.registry import moving
 from ..seams.severity import level_of
 from ..seams.situation import Meeting
-from ..vocabulary import AIRBRUSHED, JOINS, Edge, FittingAction, Verdict
+from ..vocabulary import AIRBRUSHED, JOINS, SPRAYED, Edge, FittingAction, Verdict, WaitBy
 
 AGES_MIN = (
     0, 3, 6, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 540, 720, 1080, 1440, 2160, 2880, 4320, 5760, 7200, 10080,
@@ -44,13 +44,14 @@ Span = tuple[float, float]
 
 
 class What(StrEnum):
-    """Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a limit of the plan's own."""
+    """Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a limit or a wait of the user's."""
 
     ORDER = "order"
     SEAM = "seam"
     WINDOW = "window"
     MASK = "mask"
     LIMIT = "limit"
+    WAIT = "wait"
 
 
 @dataclass(frozen=True)
@@ -105,6 +106,8 @@ class Task:
     zones: tuple[str, ...]
     mix: Mix | None
     coat: bool
+    pieces: int = 1  # parts that it takes to dry
+    sprays: bool = False  # whether the compressor, or a can, runs
 
 
 @dataclass(frozen=True)
@@ -302,15 +305,18 @@ def _joined(a: Ages, b: Ages) -> Ages:
     return Ages(careful, best or careful, hopeful or best or careful, a.plain, risky)
 
 
-def task_of(k: Knowledge, step: AnyStep) -> Task:
-    """A step as work: minutes of hands, zones, and what it puts into the airbrush."""
+def task_of(k: Knowledge, step: AnyStep, pieces: dict[str, str] | None = None) -> Task:
+    """A step as work: minutes of hands, zones, and what it puts into the airbrush. `pieces`: what zones are held by."""
     mix = None
+    laid = isinstance(step, CoatStep) and step.existing is None
+    sprays = isinstance(step, CoatStep) and laid and method_of(k, step) in SPRAYED
     if isinstance(step, CoatStep) and step.existing is None and method_of(k, step) in AIRBRUSHED:
         coat = k.coats[step.material]
         colour = step.colour.srgb if step.colour else coat.colour
         mixed = step.mix.model_dump_json() if step.mix else ""
         mix = Mix(intern(("gun", step.material, mixed, colour)), coat.system, _lightness(colour))
-    return Task(step.id, step.name, step.hands_on_min, tuple(step.zones), mix, isinstance(step, CoatStep))
+    held = len({(pieces or {}).get(z, z) for z in step.zones})
+    return Task(step.id, step.name, step.hands_on_min, tuple(step.zones), mix, isinstance(step, CoatStep), held, sprays)
 
 
 def _lightness(srgb: str) -> float:
@@ -356,6 +362,7 @@ class _Maker:
             for zone in step.zones:
                 if zone in self.last:
                     self._tie(self.last[zone], step, zone, What.ORDER, ALWAYS)
+                    self._asked_for(step, zone)
                 mine += self._seams(step, zone, ready)
                 mine += self._window(step, zone)
                 self._fitting(step, zone)
@@ -365,8 +372,18 @@ class _Maker:
                 self.free[zone] = self.times[step.id].end_min
                 self.last[zone] = step.id
         self._closings()
-        tasks = tuple(task_of(self.k, s) for s in self.plan.steps)
+        pieces = {z.id: z.piece for z in self.plan.zones}
+        tasks = tuple(task_of(self.k, s, pieces) for s in self.plan.steps)
         return Net(tasks, tuple(self.links.values()), tuple(self.hopeless.values()), dict(self.times))
+
+    def _asked_for(self, step: AnyStep, zone: str) -> None:
+        """A wait that a person has typed binds: it may mean something that chemistry does not know."""
+        said = "wait_by" in step.model_fields_set and step.wait_by is WaitBy.PERSON
+        if said and step.wait_min > 0 and step.fixed_start is None:
+            span = ((step.wait_min, math.inf),)
+            self._tie(
+                self.last[zone], step, zone, What.WAIT, Ages(span, span, span, plain=True), words="a wait of yours"
+            )
 
     def _time(self, step: AnyStep, start: float) -> None:
         self.times[step.id] = Timing(start, start + step.hands_on_min)

@@ -37,6 +37,8 @@ class Closing:
 
     step: str
     name: str
+    below: str
+    what: str
     of: str
     opens: datetime
     closes: datetime
@@ -89,7 +91,7 @@ def closings(bench: Bench, schedule: Schedule) -> list[Closing]:
                 task, below = bench.net.task(link.after), bench.net.task(link.before)
                 # To the whole minute, on the careful side.
                 from_, to = at(bench.plan, math.ceil(opens)), at(bench.plan, math.floor(closes))
-                closings_.append(Closing(task.id, task.name, below.name, from_, to))
+                closings_.append(Closing(task.id, task.name, below.id, link.what.value, below.name, from_, to))
     return sorted(closings_, key=lambda c: c.closes)
 
 
@@ -119,9 +121,9 @@ def calendar(build_id: str, bench: Bench, schedule: Schedule, stamp: datetime) -
         event.add("description", "\n".join(lines))
         _alarm(event, f"{plan.build.name}: {page.lines[0].name} first", BEFORE_SITTING_MIN)
         cal.add_component(event)
-    for i, closing in enumerate(closings(bench, schedule)):
+    for closing in closings(bench, schedule):
         event = Event()
-        event.add("uid", f"{build_id}-{closing.step}-{i}-closes@{UID_AT}")
+        event.add("uid", f"{build_id}-{closing.step}-{closing.below}-{closing.what}-closes@{UID_AT}")
         event.add("dtstamp", stamp)
         event.add("dtstart", closing.closes.astimezone(UTC) - timedelta(minutes=5))
         event.add("dtend", closing.closes.astimezone(UTC))

@@ -28,7 +28,8 @@ class Job:
     """One piece of work. It starts inside `release` and `deadline` (for its end), in one stretch of bench time.
 
     `bench` False: it may run at any time. `hands` False: it takes nobody's. `needs`: units of each resource while it
-    runs. `places`: drying places that it takes from its start until `dries` after its end.
+    runs. `places`: drying places that it takes from its start until `dries` after its end. `within`: stretches of which
+    one has to hold it whole; None: no matter.
     """
 
     id: str
@@ -41,6 +42,7 @@ class Job:
     needs: tuple[tuple[str, int], ...] = ()
     places: int = 0
     dries: int = 0
+    within: tuple[Stretch, ...] | None = None
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ import time
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
-from datetime import timedelta
+from datetime import datetime, timedelta
 from functools import cached_property
 
 from ..assess import assess
@@ -15,7 +15,7 @@ from ..errors import NoBenchTime
 from ..judging import Assessment, SeamOut
 from ..plan import USUAL, Hours, Plan, Record, Schedule, Sitting, Timing, at, minutes_since_start, sittings
 from ..plan.documents import CleaningAt, GoalReached, State, placed_entries, remaining, schedule_times
-from ..plan.hours import MOST_DAYS
+from ..plan.hours import MOST_DAYS, free_of, spray_stretches
 from ..vocabulary import Edge, Event, Goal, Verdict, when_words
 from . import problem as pr
 from .ageing import Ageing
@@ -76,6 +76,7 @@ class Bench:
     plan: Plan
     record: Record | None = None
     pins: dict[str, float] = field(default_factory=dict)
+    taken: list[tuple[datetime, datetime]] = field(default_factory=list)  # by other builds with the same hands
 
     def __post_init__(self) -> None:
         self.left = remaining(self.plan, self.record)
@@ -104,7 +105,20 @@ class Bench:
     @cached_property
     def sittings(self) -> list[Sitting]:
         start = self.plan.build.starts_at + timedelta(minutes=self.since)
-        return sittings(self.hours, self.plan.build.tz, start, start + timedelta(days=LOOKED_AT_DAYS))
+        return self._free(sittings(self.hours, self.plan.build.tz, start, start + timedelta(days=LOOKED_AT_DAYS)))
+
+    def _free(self, listed: list[Sitting]) -> list[Sitting]:
+        return free_of(listed, self.taken, self.plan.build.tz) if self.taken else listed
+
+    @cached_property
+    def sprays(self) -> list[tuple[float, float]] | None:
+        """When the compressor may run, minutes since the build's start; None: always."""
+        start = self.plan.build.starts_at + timedelta(minutes=self.since)
+        until = start + timedelta(days=LOOKED_AT_DAYS)
+        stretches = spray_stretches(self.hours, self.plan.build.tz, start, until)
+        if not stretches:
+            return None
+        return [(minutes_since_start(self.plan, a), minutes_since_start(self.plan, b)) for a, b in stretches]
 
     @cached_property
     def benches(self) -> list[tuple[float, float]]:
@@ -118,7 +132,9 @@ class Bench:
         """Sittings from the build's start on, those that are over included."""
         start = self.plan.build.starts_at
         until = start + timedelta(minutes=self.since) + timedelta(days=LOOKED_AT_DAYS)
-        return sittings(self.hours, self.plan.build.tz, start, min(until, start + timedelta(days=MOST_DAYS)))
+        return self._free(
+            sittings(self.hours, self.plan.build.tz, start, min(until, start + timedelta(days=MOST_DAYS)))
+        )
 
     def span(self, sitting: Sitting) -> tuple[float, float]:
         """A sitting in minutes since the build's start."""
@@ -135,7 +151,7 @@ class Bench:
                 instants = known[key] = self.ageing.instants(link, end_min, getattr(link.ages, edge))
             return instants
 
-        return Shifter(self.net, self.benches, instants, grid_min)
+        return Shifter(self.net, self.benches, instants, grid_min, self.sprays)
 
     @cached_property
     def guns(self) -> int:
@@ -197,7 +213,15 @@ class Posed:
             (self.units.up(a), self.units.down(b)) for a, b in bench.benches if self.units.up(a) < self.horizon
         ]
         self.cells = [] if bench.ageing.constant else self._cells()
+        self.sprays = self._sprays()
         self.lags: list[tuple[Link, pr.Lag]] = []
+
+    def _sprays(self) -> tuple[pr.Stretch, ...] | None:
+        """When the compressor may run, as far as is looked ahead; None: always."""
+        if self.bench.sprays is None:
+            return None
+        stretches = ((self.units.up(a), self.units.down(b)) for a, b in self.bench.sprays)
+        return tuple((a, b) for a, b in stretches if a < self.horizon and b > a)
 
     def _cells(self) -> list[pr.Cell]:
         """Quarters of an hour by the wall within sittings: a longer sitting adds cells, and changes none."""
@@ -261,9 +285,10 @@ class Posed:
             inside = any(a <= start and start + length <= z for a, z in self.benches)
             return pr.Job(task.id, length, bench=inside, paint=paint, release=start, deadline=start + length)
         release = self.units.up(max(bench.since, bench.freed.get(task.id, 0.0)))
-        places = len(task.zones) if task.coat and bench.hours.drying_places is not None else 0
+        places = task.pieces if task.coat and bench.hours.drying_places is not None else 0
+        within = self.sprays if task.sprays else None
         return pr.Job(task.id, length, paint=paint, release=release, places=places,
-                      dries=self._touch(task.id) if places else 0)  # fmt: skip
+                      dries=self._touch(task.id) if places else 0, within=within)  # fmt: skip
 
     def _touch(self, step: str) -> int:
         """How long a coat takes a drying place after its end: to the touch, at the careful edge, the slowest start."""
@@ -378,13 +403,14 @@ def make(bench: Bench, *, seconds: float = 20.0, report: Report = lambda p, s: N
     began = time.monotonic()
     if not bench.benches:
         raise NoBenchTime("there is no sitting in the calendar from now on")
-    long = _too_long(bench)
+    long = [*_too_long(bench), *_too_many(bench)]
     first = first_schedule(bench)
     if long or first.unplaced:
         return _as_first(bench, first, long, began)
     from .solve import solve  # here, so that whoever never searches does not carry the solver
 
     ages: dict[Link, Ages] = {}
+    last: tuple[Schedule, Assessment] | None = None
     horizon = _horizon(bench, first)
     for round_ in range(ROUNDS + 1):
         posed = Posed(bench, horizon, ages)
@@ -404,6 +430,8 @@ def make(bench: Bench, *, seconds: float = 20.0, report: Report = lambda p, s: N
         try:
             solution = solve(p, seconds=left, tell=tell, hint=hint, workers=workers)
         except Unsolvable as no:
+            if last is not None and not no.known:  # what was found before stands, and what it leaves open is told
+                return _planned(bench, *last, _open(bench, last[1]), began)
             if not no.known and not first.missed:
                 return _as_first(bench, first, [], began)  # what people would do, for want of a better one
             wider = max(horizon, _far(bench, first))
@@ -416,11 +444,43 @@ def make(bench: Bench, *, seconds: float = 20.0, report: Report = lambda p, s: N
             raise AssertionError("the search gave a schedule that is none: " + "; ".join(wrong[:3]))
         schedule = posed.schedule(solution)
         assessment = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
+        last = schedule, assessment
         more = _tightened(bench, assessment, ages)
         if not more or round_ >= ROUNDS - 1:
             break
         ages |= more
-    return _planned(bench, schedule, assessment, (), began)
+    return (
+        _planned(bench, *last, _open(bench, last[1]), began) if last is not None else _as_first(bench, first, [], began)
+    )
+
+
+def _open(bench: Bench, assessment: Assessment) -> tuple[Fit, ...]:
+    """Seams that would still have to wait at the times of a schedule, once for a pair of steps."""
+    left: dict[tuple[str, str | None], Fit] = {}
+    for seam in assessment.seams.values():
+        if seam.verdict is not Verdict.WAIT or seam.opens_careful_min is None or seam.upper_step in bench.done:
+            continue
+        upper = assessment.times[seam.upper_step]
+        late = seam.opens_careful_min - upper.start_min
+        if late < LEAST_OPEN_MIN:
+            continue
+        name = bench.net.task(seam.upper_step).name
+        words = f"“{name}” would come {_long(late)} too early ({seam.word}); it is safe from "
+        words += (
+            f"{when_words(at(bench.plan, seam.opens_careful_min))}. Look at the seam, or plan again with more time."
+        )
+        key = (seam.upper_step, seam.lower_step)
+        known = left.get(key)
+        if known is None or known.opened_min < seam.opens_careful_min:
+            left[key] = Fit(*key, (seam.zone_id,), seam.opens_careful_min, math.inf, None, words)
+    return tuple(left.values())
+
+
+LEAST_OPEN_MIN = 3.0  # what bisection and rounding leave open is not told
+
+
+def _long(minutes: float) -> str:
+    return f"{minutes:.0f} min" if minutes < 90 else f"{minutes / 60:.1f} h"
 
 
 def first_schedule(bench: Bench, edge: str = "careful") -> Shifted:
@@ -501,6 +561,36 @@ def _too_long(bench: Bench) -> list[Fit]:
     return misfits
 
 
+def _too_many(bench: Bench) -> list[Fit]:
+    """Work that no order makes possible: more parts at once than can dry, or spraying that is never allowed."""
+    misfits = []
+    places = bench.hours.drying_places
+    longest = max((b - a for a, b in _sprayable(bench)), default=0.0)
+    for task in bench.net.tasks:
+        if task.id in bench.done or task.id in bench.pins:
+            continue
+        words = ""
+        if places is not None and task.coat and task.pieces > places:
+            words = (
+                f"“{task.name}” is {task.pieces} parts at once, and {places} can dry at one time: split it, say which "
+            )
+            words += "zones are one part, or allow more drying places."
+        elif bench.sprays is not None and task.sprays and task.minutes > longest + 1e-6:
+            words = f"“{task.name}” takes {task.minutes:.0f} min of spraying; in your sittings it is allowed for "
+            words += f"{longest:.0f} min at most."
+        if words:
+            misfits.append(Fit(task.id, None, task.zones, bench.since, bench.since, None, words))
+    return misfits
+
+
+def _sprayable(bench: Bench) -> list[tuple[float, float]]:
+    """Sittings as far as the compressor may run in them."""
+    if bench.sprays is None:
+        return bench.benches
+    near = bench.benches[:60]
+    return [(max(a, s), min(b, e)) for a, b in near for s, e in bench.sprays if min(b, e) > max(a, s)]
+
+
 def as_schedule(bench: Bench, first: Shifted) -> Schedule:
     """What was put into sittings without a search, as a schedule."""
     times = {s: Timing(a, first.ends[s]) for s, a in first.starts.items()}
@@ -512,7 +602,7 @@ def _as_first(bench: Bench, first: Shifted, long: list[Fit], began: float) -> Pl
     times = {s: Timing(a, first.ends[s]) for s, a in first.starts.items()}
     schedule = as_schedule(bench, first)
     assessment = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
-    unfit = list(long) or missed_words(bench, first.missed, times | bench.done)
+    unfit = list(long) or [*missed_words(bench, first.missed, times | bench.done), *_open(bench, assessment)]
     for step in first.unplaced[: 0 if long else 1]:
         task = bench.net.task(step)
         words = f"“{task.name}” finds no sitting within {LOOKED_AT_DAYS} days."

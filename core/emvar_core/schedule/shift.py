@@ -45,8 +45,12 @@ class Shifted:
 class Shifter:
     """The links and the bench time of one plan, ready to be played many times."""
 
-    def __init__(self, net: Net, benches: Sequence[Bench], instants: Instants, grid_min: float = 1.0) -> None:
+    def __init__(
+        self, net: Net, benches: Sequence[Bench], instants: Instants, grid_min: float = 1.0,
+        sprays: Sequence[Bench] | None = None,
+    ) -> None:  # fmt: skip
         self.net, self.benches, self.instants, self.grid = net, benches, instants, grid_min
+        self.sprays = sprays  # when the compressor may run; None: always
         self.ends = [b for _, b in benches]
         self.below: dict[str, list[Link]] = {}
         self.above: dict[str, list[Link]] = {}
@@ -54,15 +58,31 @@ class Shifter:
             self.below.setdefault(link.after, []).append(link)
             self.above.setdefault(link.before, []).append(link)
 
-    def bench_at(self, minute: float, length: float) -> float | None:
+    def bench_at(self, minute: float, length: float, task: Task | None = None) -> float | None:
         """The first start from an instant on at which work of a length fits into one sitting."""
         for i in range(bisect_left(self.ends, minute), len(self.benches)):
             a, b = self.benches[i]
-            start = max(minute, a)
-            start = a + math.ceil((start - a) / self.grid - 1e-9) * self.grid
+            start = self.on_grid(i, max(minute, a))
+            if task is not None:
+                start = self.allowed(i, task, start)
             if start + length <= b + 1e-6:
                 return start
         return None
+
+    def on_grid(self, bench: int, minute: float) -> float:
+        """The first mark of the grid in a sitting from an instant on."""
+        a, _ = self.benches[bench]
+        return a + math.ceil((minute - a) / self.grid - 1e-9) * self.grid
+
+    def allowed(self, bench: int, task: Task, start: float) -> float:
+        """The first start from one on in a sitting at which a task may run; beyond its end where it may not."""
+        if self.sprays is None or not task.sprays:
+            return start
+        for a, b in self.sprays:
+            here = self.on_grid(bench, max(start, a))
+            if here + task.minutes <= b + 1e-6:
+                return here
+        return math.inf
 
     def earliest(
         self, task: Task, since: float, ends: dict[str, float], length: float, block: float
@@ -83,7 +103,7 @@ class Shifter:
                 need = length if link.whole else 0.0
                 fits = [max(a, then) for a, b in allowed if max(a, then) + need <= b + 1e-6]
                 then = fits[0] if fits else max([then, *(a for a, _ in allowed if a > then)][-1:])
-            placed = self.bench_at(then, block)
+            placed = self.bench_at(then, block, task)
             if placed is None:
                 return None, []
             if placed <= at + 1e-9:

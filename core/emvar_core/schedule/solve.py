@@ -89,7 +89,13 @@ class _Model:
             ]
             if not fits:
                 raise Unsolvable(known=True)
-            start = self.m.new_int_var_from_domain(cp_model.Domain.from_intervals([(a, z) for _, a, z in fits]), job.id)
+            allowed = [(a, z) for _, a, z in fits]
+            if job.within is not None:
+                both = ((max(a, w), min(z, e - job.length)) for a, z in allowed for w, e in job.within if w <= z)
+                allowed = [(a, z) for a, z in both if z >= a]
+                if not allowed:
+                    raise Unsolvable(known=True)
+            start = self.m.new_int_var_from_domain(cp_model.Domain.from_intervals(allowed), job.id)
             if needs_cells:
                 for group in self._alike_cells(i):
                     first, last_cell = self.p.cells[group[0]], self.p.cells[group[-1]]
