@@ -43,7 +43,16 @@ def plan_at(build_id: str, times: Times) -> Plan:
 def kept(build_id: str) -> Kept:
     """The sittings of a build as it stands."""
     build = Build.objects.get(pk=build_id)
-    return sittings.kept(build.pk, builds.plan_of(build), build.revision)
+    plan = builds.plan_of(build)
+    return sittings.kept(build.pk, plan, build.revision, _taken(build, plan))
+
+
+def _taken(build: Build, plan: Plan) -> sittings.Taken:
+    """What other builds with shared hours have planned: one calendar, one pair of hands."""
+    if plan.hours is None or not plan.hours.shared:
+        return ()
+    others = Build.objects.filter(plan__hours__shared=True, outline=False).exclude(pk=build.pk)
+    return sittings.placed_by(others.values_list("pk", flat=True))
 
 
 def keep(

@@ -11,13 +11,14 @@ from django.db import close_old_connections
 from django.http import HttpRequest, HttpResponse
 from emvar_core.bench.journal import Entry, Said, entry_of
 from emvar_core.errors import NotThere, PlanError
-from emvar_core.plan import USUAL, Hours, Plan, Record, Schedule, apply, parse, parse_edits
+from emvar_core.plan import USUAL, Busy, Hours, Plan, Record, Schedule, apply, parse, parse_edits
 from emvar_core.plan.documents import check_document
 from emvar_core.schedule import out
 from emvar_core.schedule.changes import Case, Change
 from emvar_core.schedule.dry_run import DryRun
 from emvar_core.schedule.moved import Moved, UnfitOut, bench_of, move
 from emvar_core.schedule.schedule import as_schedule, first_schedule
+from emvar_core.schedule.taken import busy_of
 from emvar_core.schedule.view import SittingsOut, proof_words, view
 from emvar_core.vocabulary import Instant
 from journal import store as journal
@@ -150,6 +151,7 @@ def start_search(request: HttpRequest, build_id: str, body: SearchIn) -> Any:
         "record": h.record.model_dump(mode="json"),
         "schedule": h.schedule.model_dump(mode="json") if h.schedule is not None else None,
         "pins": h.bench.pins if body.keep_pins else {},
+        "taken": [[a.isoformat(), b.isoformat()] for a, b in h.taken],
         "seconds": body.seconds,
     }
 
@@ -218,7 +220,7 @@ def move_step(request: HttpRequest, build_id: str, body: MoveIn) -> Any:
     bench = h.bench
     if body.hours is not None:
         changed, _ = apply(h.plan, parse_edits([{"edit": "set_hours", "hours": body.hours}]))
-        bench = bench_of(changed, h.schedule, h.record)
+        bench = bench_of(changed, h.schedule, h.record, list(h.taken))
     try:
         moved = move(bench, h.schedule, body.step, body.start_min)
     except NotThere:
@@ -323,6 +325,23 @@ def read_calendar(request: HttpRequest, build_id: str) -> Any:
     h = kept(build_id)
     body = out.calendar(build_id, h.bench, h.schedule or Schedule(), datetime.now(UTC))
     return file(body, "text/calendar; charset=utf-8", f"{build_id}.ics")
+
+
+class BusyOut(Schema):
+    """The busy times of a calendar that was read in."""
+
+    busy: list[Busy]
+    words: str
+
+
+@router.post("/builds/{build_id}/sittings/busy", response={200: BusyOut, 404: Problems, 422: Problems})
+def read_busy(request: HttpRequest, build_id: str) -> Any:
+    """Reads an iCalendar file into busy times. Nothing is kept: who wants them sets them as hours."""
+    plan = plan_of(build_id)
+    busy = busy_of(request.body, plan.build.tz, CLOCK.now())
+    hours = sum((b.end - b.start).total_seconds() for b in busy) / 3600
+    words = f"{len(busy)} busy times in a year from now, {hours:.0f} hours." if busy else "Nothing in it is busy."
+    return answer(BusyOut, BusyOut(busy=busy, words=words))
 
 
 @router.get("/builds/{build_id}/sittings.csv", response={404: Problems})

@@ -6,6 +6,8 @@ Plans come from whoever asks; this app knows builds by their ids only.
 from __future__ import annotations
 
 import secrets
+from collections.abc import Iterable
+from datetime import datetime, timedelta
 from functools import cached_property
 
 from django.db import transaction
@@ -22,6 +24,7 @@ class Stale(Exception):
     """The schedule was made from an older one."""
 
 
+Taken = tuple[tuple[datetime, datetime], ...]
 _KEPT = MEMORY.door("sittings of a build", 12)
 _PLACED = MEMORY.door("plans at their sittings", 12)
 
@@ -29,8 +32,9 @@ _PLACED = MEMORY.door("plans at their sittings", 12)
 class Kept:
     """A build's plan, schedule and record as the core knows them, and the bench that they make."""
 
-    def __init__(self, table: Timetable, plan: Plan, revision: int) -> None:
+    def __init__(self, table: Timetable, plan: Plan, revision: int, taken: Taken = ()) -> None:
         self.plan, self.revision, self.plan_revision = plan, revision, table.plan_revision
+        self.taken = taken
         self.plan_key = table.plan_key
         self.record = pruned(plan, parse(Record, table.record or {}))
         self.schedule = pruned(plan, parse(Schedule, table.schedule)) if table.schedule else None
@@ -40,7 +44,7 @@ class Kept:
 
     @cached_property
     def bench(self) -> Bench:
-        return bench_of(self.plan, self.schedule, self.record)
+        return bench_of(self.plan, self.schedule, self.record, list(self.taken))
 
     @property
     def stale(self) -> bool:
@@ -52,10 +56,25 @@ class Kept:
         return self.plan_key != content_key(self.plan)
 
 
-def kept(build_id: str, plan: Plan, revision: int) -> Kept:
-    """What there is of a build whose plan is this one at this revision, with what its bench has worked out."""
+def kept(build_id: str, plan: Plan, revision: int, taken: Taken = ()) -> Kept:
+    """What there is of a build whose plan is this one at this revision, with what its bench has worked out.
+
+    `taken`: what other builds take of the same pair of hands.
+    """
     table = Timetable.objects.filter(build=build_id).first() or Timetable(build_id=build_id)
-    return _KEPT.of(plan, lambda: Kept(table, plan, revision), build_id, revision, table.mark)
+    return _KEPT.of(plan, lambda: Kept(table, plan, revision, taken), build_id, revision, table.mark, taken)
+
+
+def placed_by(builds: Iterable[str]) -> Taken:
+    """When the schedules of some builds have work or cleaning, each stretch once."""
+    stretches: set[tuple[datetime, datetime]] = set()
+    for schedule in (
+        Timetable.objects.filter(build__in=builds).exclude(schedule=None).values_list("schedule", flat=True)
+    ):
+        made = parse(Schedule, schedule)
+        stretches |= {(e.starts_at, e.ends_at) for e in made.placed if e.ends_at > e.starts_at}
+        stretches |= {(c.starts_at, c.starts_at + timedelta(minutes=c.length_min)) for c in made.cleanings}
+    return tuple(sorted(stretches))
 
 
 def placed(build_id: str, plan: Plan, by_sittings: bool = True) -> Plan | None:

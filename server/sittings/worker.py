@@ -8,6 +8,7 @@ from __future__ import annotations
 import json
 import sys
 import traceback
+from datetime import datetime
 from typing import Any
 
 from emvar_core.errors import EmvarError
@@ -35,7 +36,8 @@ def run(job: dict[str, Any]) -> None:
     """Does one job and says what came of it."""
     plan = parse_plan(job["plan"])
     record = parse(Record, job["record"])
-    bench = Bench(plan, record, dict(job["pins"]))
+    taken = [(datetime.fromisoformat(a), datetime.fromisoformat(b)) for a, b in job.get("taken", [])]
+    bench = Bench(plan, record, dict(job["pins"]), taken)
     seconds = float(job["seconds"])
 
     def progress(p: Progress, s: Schedule | None) -> None:
@@ -45,7 +47,7 @@ def run(job: dict[str, Any]) -> None:
     if job["kind"] == "dry_run":
         result: Any = dry_run(bench, parse(Schedule, job["schedule"]))
     elif job["kind"] == "what_if":
-        result = what_if(plan, record, dict(job["pins"]), seconds=seconds, tell=lambda i, n, _: _step(job, i, n))
+        result = what_if(plan, record, dict(job["pins"]), taken, seconds=seconds, tell=lambda i, n, _: _step(job, i, n))
     else:
         planned = make(bench, seconds=seconds, report=progress)
         if job["kind"] == "changes":

@@ -62,7 +62,7 @@ class Neighbours(TestCase):
         self, barrier: str, under: tuple[str, float, float] | None, top: tuple[str, str], method: str
     ) -> None:
         paint, thinner = top
-        under_it = []  # how grave it is for what lies under the barrier; what befalls the barrier itself is another matter
+        under_it = []  # how grave it is for what lies under the barrier, whatever befalls the barrier itself
         for film in (3, 6, 12, 20, 30):
             steps = [coat("a", barrier, under[2] * DAY if under else 0, dry_film_um=film)]
             if under:

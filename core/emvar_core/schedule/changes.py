@@ -215,7 +215,7 @@ def _tried(bench: Bench, idea: _Idea, was: Planned, seconds: float) -> Change | 
     except PlanError:
         return None
     pins = {s: m for s, m in bench.pins.items() if s not in idea.unpin}
-    trial = Bench(plan, bench.record, pins)
+    trial = Bench(plan, bench.record, pins, bench.taken)
     try:
         planned = make(trial, seconds=seconds)
     except NoBenchTime:
@@ -331,7 +331,8 @@ def with_cabinet(plan: Plan) -> list[AnyEdit]:
 
 
 def what_if(
-    plan: Plan, record: Record | None, pins: dict[str, float], *, seconds: float = 4.0,
+    plan: Plan, record: Record | None, pins: dict[str, float],
+    taken: list[tuple[datetime, datetime]] | None = None, *, seconds: float = 4.0,
     tell: Callable[[int, int, list[Case]], None] = lambda a, b, c: None,
 ) -> list[Case]:  # fmt: skip
     """Each question scheduled and played; the first is the plan as it is."""
@@ -340,7 +341,7 @@ def what_if(
     for i, (title, note, edits) in enumerate(asked):
         tell(i, len(asked), cases)
         changed, _ = apply(plan, edits)
-        bench = Bench(changed, record, dict(pins))
+        bench = Bench(changed, record, dict(pins), taken or [])
         try:
             planned = make(bench, seconds=seconds)
         except NoBenchTime as error:

@@ -1441,6 +1441,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build_id}/sittings/busy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Busy
+         * @description Reads an iCalendar file into busy times. Nothing is kept: who wants them sets them as hours.
+         */
+        post: operations["api_sittings_read_busy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build_id}/sittings.csv": {
         parameters: {
             query?: never;
@@ -1757,6 +1777,24 @@ export interface components {
             times: "plan" | "schedule";
             /** Scheduled */
             scheduled: boolean;
+        };
+        /**
+         * Busy
+         * @description A time at which there is no bench time whatever the week says; of a calendar that was read in, say.
+         */
+        Busy: {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+            /** Why */
+            why?: string | null;
         };
         /**
          * Cleaning
@@ -2159,6 +2197,8 @@ export interface components {
          *     `cancelled`: single weekly sittings that do not take place, by date and start.
          *     `patience_h`: how long a schedule waits to be rid of a caution; clashes and waits are always waited for.
          *     `drying_places`: how many parts can dry at one time; none: no limit.
+         *     `busy`: times that are taken. `spray_from`, `spray_until`: between which times of day the compressor may run.
+         *     `shared`: what other builds with shared hours have planned takes the same pair of hands.
          */
         Hours: {
             /**
@@ -2209,6 +2249,20 @@ export interface components {
              *     ]
              */
             goals: components["schemas"]["Goal"][];
+            /**
+             * Busy
+             * @default []
+             */
+            busy: components["schemas"]["Busy"][];
+            /** Spray From */
+            spray_from?: string | null;
+            /** Spray Until */
+            spray_until?: string | null;
+            /**
+             * Shared
+             * @default false
+             */
+            shared: boolean;
         };
         /**
          * Kind
@@ -2932,7 +2986,7 @@ export interface components {
         /**
          * Zone
          * @description A part of the model that is painted as one: its area in cm², if it is given, and its own material if not the
-         *     build's.
+         *     build's. Zones with the same `part` are one piece: it is held, turned and dried as one.
          */
         Zone: {
             /** Id */
@@ -2943,6 +2997,8 @@ export interface components {
             area_cm2?: number | null;
             /** Base Material */
             base_material?: string | null;
+            /** Part */
+            part?: string | null;
         };
         /**
          * Problem
@@ -5700,10 +5756,10 @@ export interface components {
         };
         /**
          * What
-         * @description Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a limit of the plan's own.
+         * @description Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a limit or a wait of the user's.
          * @enum {string}
          */
-        What: "order" | "seam" | "window" | "mask" | "limit";
+        What: "order" | "seam" | "window" | "mask" | "limit" | "wait";
         /**
          * WindowSpan
          * @description A window on a coat: when it opens (hopeful, best, careful) and closes (careful, best, hopeful), if it does.
@@ -5990,6 +6046,16 @@ export interface components {
             }[];
             /** Now At */
             now_at?: string | null;
+        };
+        /**
+         * BusyOut
+         * @description The busy times of a calendar that was read in.
+         */
+        BusyOut: {
+            /** Busy */
+            busy: components["schemas"]["Busy"][];
+            /** Words */
+            words: string;
         };
         /**
          * CopyRow
@@ -8654,6 +8720,46 @@ export interface operations {
         responses: {
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    api_sittings_read_busy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BusyOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -98,7 +98,7 @@ function Zones({ plan, known, store }: Props) {
       {plan.zones.map((z) => (
         <div
           key={z.id}
-          className="flex flex-wrap min-[640px]:grid min-[640px]:grid-cols-[1fr_6rem_11rem_auto] items-end gap-2"
+          className="flex flex-wrap min-[640px]:grid min-[640px]:grid-cols-[1fr_6rem_11rem_8rem_auto] items-end gap-2"
         >
           <TextField label="Zone" value={z.name} onTake={(t) => set(z, { name: t })} />
           <NumberField
@@ -113,6 +113,11 @@ function Zones({ plan, known, store }: Props) {
             value={z.base_material ?? ""}
             options={[{ value: "", label: "as the build" }, ...bases(known)]}
             onTake={(v) => void set(z, { base_material: v || null })}
+          />
+          <TextField
+            label="One part with"
+            value={z.part ?? ""}
+            onTake={(t) => set(z, { part: t.trim() || null })}
           />
           <button
             type="button"

@@ -227,7 +227,12 @@ function When(p: Props & { set: Set }) {
           value={exactSpan(waits)}
           onTake={(t) => {
             const m = readSpan(t);
-            return m === null ? { ok: false, why: "write 40 min, 1:30, 6 h or 2 days" } : set("wait_min", m);
+            if (m === null) return { ok: false, why: "write 40 min, 1:30, 6 h or 2 days" };
+            // What is typed is a person's: the sittings keep it too.
+            return p.store.edit(`${step.name}: wait min`, [
+              { edit: "set_field", step_id: step.id, field: "wait_min", value: m },
+              { edit: "set_field", step_id: step.id, field: "wait_by", value: "person" },
+            ]);
           }}
         />
         <TextField
@@ -246,7 +251,11 @@ function When(p: Props & { set: Set }) {
             <span>Emvar keeps the wait at the earliest safe time. Type another to keep your own.</span>
           ) : (
             <>
-              <span>The wait is your own.</span>
+              <span>
+                {step.wait_by === "person" && waits > 0
+                  ? "The wait is your own, and your sittings keep it."
+                  : "The wait is your own."}
+              </span>
               <button
                 type="button"
                 className="min-h-6 underline underline-offset-2 hover:text-ink no-print"

@@ -95,6 +95,11 @@ function TrialStrip(p: Props & { trial: Trial }) {
               ? "The finish stays where it is."
               : `The finish comes ${span(Math.abs(later))} ${later > 0 ? "later" : "earlier"}: ${clock.long(moved.finish_min)}.`}
         </p>
+        {drag.kind === "step" ? (
+          <p className="mt-1 text-sm">
+            Kept there, it stays when the rest is planned again, until you choose “Let it move” at the step.
+          </p>
+        ) : null}
         <div className="mt-2 flex gap-2">
           <button type="button" className="push" data-strong onClick={trial.keep}>
             Keep (Enter)

@@ -1,6 +1,6 @@
 /** When there is bench time, and what a schedule is to aim for. Every change is an edit of the plan. */
 import { useState } from "react";
-import type { Hours, Plan } from "../../api/client";
+import { api, plainWords, type Hours, type Plan, type Problem } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { useWords } from "../../parts/BuildDoor";
 import { Choice, NumberField, TextField } from "../../parts/Field";
@@ -92,6 +92,7 @@ export function HoursSheet(p: {
           </button>
           <Dates hours={hours} set={set} />
           <DaysOff hours={hours} set={set} />
+          <Taken build={store.id} hours={hours} set={set} />
         </div>
         <div>
           <h3 className="font-semibold">What counts, in this order</h3>
@@ -133,6 +134,7 @@ export function HoursSheet(p: {
               }}
             />
           </div>
+          <SprayHours hours={hours} set={set} />
           <h3 className="mt-4 font-semibold">Cleaning an airbrush</h3>
           <div className="mt-1 grid grid-cols-[repeat(auto-fit,minmax(7rem,1fr))] gap-3">
             {(
@@ -171,6 +173,118 @@ export function HoursSheet(p: {
         </div>
       </div>
     </Sheet>
+  );
+}
+
+/** Noise, neighbours, daylight: between which times of day the airbrush, or a can, may run. */
+function SprayHours({ hours, set }: { hours: Hours; set: Set }) {
+  const limited = !!hours.spray_from;
+  return (
+    <>
+      <h3 className="mt-4 font-semibold">Spraying</h3>
+      <div className="mt-1 flex flex-wrap items-end gap-3">
+        <label className="flex min-h-7 items-center gap-2 text-sm">
+          <input
+            type="checkbox"
+            checked={limited}
+            onChange={(e) =>
+              void set(
+                "Hours of spraying",
+                e.target.checked
+                  ? { spray_from: "10:00", spray_until: "21:00" }
+                  : { spray_from: null, spray_until: null },
+              )
+            }
+          />
+          Only at some hours
+        </label>
+        {limited ? (
+          <>
+            <TextField
+              label="From"
+              className="w-16"
+              value={hours.spray_from!}
+              onTake={(t) => set("Hours of spraying", { spray_from: t.trim() })}
+            />
+            <TextField
+              label="Until"
+              className="w-16"
+              value={hours.spray_until ?? ""}
+              onTake={(t) => set("Hours of spraying", { spray_until: t.trim() })}
+            />
+          </>
+        ) : null}
+      </div>
+    </>
+  );
+}
+
+/** What else takes the time: other builds, and a calendar that is read in. */
+function Taken({ build, hours, set }: { build: string; hours: Hours; set: Set }) {
+  const [said, setSaid] = useState("");
+  const busy = hours.busy ?? [];
+  const read = async (file: File) => {
+    const { data, error } = await api.POST("/api/builds/{build_id}/sittings/busy", {
+      params: { path: { build_id: build } },
+      body: file as never,
+      bodySerializer: (b) => b as unknown as string,
+      headers: { "Content-Type": "text/calendar" },
+    });
+    if (!data) return setSaid(plainWords((error as { problems?: Problem[] })?.problems));
+    const outcome = data.busy.length
+      ? await set("A calendar read in", { busy: data.busy })
+      : { ok: true as const };
+    setSaid(outcome.ok ? data.words : outcome.why);
+  };
+  return (
+    <>
+      <h3 className="mt-4 font-semibold">Taken by something else</h3>
+      <label className="mt-1 flex min-h-7 items-center gap-2 text-sm">
+        <input
+          type="checkbox"
+          checked={hours.shared ?? false}
+          onChange={(e) => void set("Shared hours", { shared: e.target.checked })}
+        />
+        One pair of hands: what other builds with this mark have planned is taken
+      </label>
+      <div className="mt-1 flex flex-wrap items-center gap-2 text-sm">
+        <label className="push cursor-pointer focus-within:outline-2">
+          Read a calendar file
+          <input
+            type="file"
+            accept=".ics,text/calendar"
+            className="sr-only"
+            onChange={(e) => {
+              const file = e.target.files?.[0];
+              if (file) void read(file);
+              e.target.value = "";
+            }}
+          />
+        </label>
+        {busy.length ? (
+          <>
+            <span>
+              {busy.length} busy {busy.length === 1 ? "time" : "times"}
+            </span>
+            <button
+              type="button"
+              className="push"
+              onClick={() => {
+                setSaid("");
+                void set("Busy times away", { busy: [] });
+              }}
+            >
+              Forget them
+            </button>
+          </>
+        ) : null}
+      </div>
+      {said ? (
+        <p role="status" className="mt-1 text-sm">
+          {said}
+        </p>
+      ) : null}
+    </>
   );
 }
 

@@ -1,0 +1,392 @@
+"""The calendar: what is taken, when spraying is allowed, what is one part, what a person typed, and what is told."""
+
+import random
+from datetime import UTC, datetime, timedelta
+from typing import Any
+from unittest import TestCase, mock
+from zoneinfo import ZoneInfo
+
+from emvar_core.errors import OutOfRange, PlanError
+from emvar_core.judging import Assessment
+from emvar_core.knowledge import knowledge
+from emvar_core.plan import Plan, Schedule, parse_plan, sittings
+from emvar_core.plan.hours import Hours, Sitting, free_of
+from emvar_core.plan.steps import CoatStep
+from emvar_core.schedule import out
+from emvar_core.schedule import schedule as scheduling
+from emvar_core.schedule.moved import move
+from emvar_core.schedule.net import NOTHING_ASKED, Link, What
+from emvar_core.schedule.problem import Unsolvable
+from emvar_core.schedule.schedule import Bench, make
+from emvar_core.schedule.taken import busy_of
+from emvar_core.vocabulary import SPRAYED, Verdict
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.builders import coat, plan_json
+from tests.core.benches import evenings, planned
+
+LISBON = ZoneInfo("Europe/Lisbon")
+K = knowledge()
+EVERY_DAY = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+
+
+def hours(**more: Any) -> dict[str, Any]:
+    return {"weekly": [{"days": EVERY_DAY, "start": "18:00", "length_min": 240}]} | more
+
+
+def two_coats(**more: Any) -> Plan:
+    steps = [
+        coat("primer", "lacquer_primer", hands_on_min=30),
+        coat("colour", "lacquer_colour", hands_on_min=30, **more.pop("colour", {})),
+    ]
+    return parse_plan(plan_json(steps, hours=hours(**more)))
+
+
+def local(plan: Plan, instant: datetime) -> datetime:
+    return instant.astimezone(plan.build.tz)
+
+
+class WhatIsTaken(TestCase):
+    @settings(max_examples=80, deadline=None)
+    @given(st.lists(st.tuples(st.integers(0, 3000), st.integers(1, 600)), max_size=12))
+    def test_nothing_that_is_taken_is_bench_time_and_nothing_else_is_lost(self, taken: list[tuple[int, int]]) -> None:
+        start = datetime(2026, 3, 2, 18, tzinfo=UTC)
+        listed = [Sitting(f"x{d}", start + timedelta(days=d), start + timedelta(days=d, hours=4)) for d in range(3)]
+        busy = [(start + timedelta(minutes=a), start + timedelta(minutes=a + n)) for a, n in taken]
+        left = free_of(listed, busy, LISBON)
+
+        def minutes(instants: list[Sitting]) -> set[datetime]:
+            return {s.start + timedelta(minutes=m) for s in instants for m in range(s.minutes)}
+
+        free = {m for m in minutes(listed) if not any(a <= m < b for a, b in busy)}
+        kept = minutes(left)
+        self.assertTrue(kept <= free)
+        # Only rests too short to sit down for are given up.
+        lost = sorted(free - kept)
+        runs = 1
+        for a, b in zip(lost, lost[1:], strict=False):
+            runs = runs + 1 if b - a == timedelta(minutes=1) else 1
+            self.assertLess(runs, 5)
+
+    def test_a_busy_evening_moves_the_work(self) -> None:
+        free = make(Bench(two_coats()), seconds=5)
+        first = min(e.starts_at for e in free.schedule.placed)
+        busy = [{"start": (first - timedelta(hours=1)).isoformat(), "end": (first + timedelta(hours=5)).isoformat()}]
+        moved = make(Bench(two_coats(busy=busy)), seconds=5)
+        self.assertGreater(min(e.starts_at for e in moved.schedule.placed), first + timedelta(hours=4))
+        with self.assertRaisesRegex(PlanError, "end must come after start"):
+            two_coats(busy=[{"start": "2026-03-02T19:00:00Z", "end": "2026-03-02T18:00:00Z"}])
+
+    def test_other_builds_take_the_same_hands(self) -> None:
+        plan = two_coats()
+        one = make(Bench(plan), seconds=5).schedule
+        taken = [(e.starts_at, e.ends_at) for e in one.placed]
+        other = make(Bench(plan, taken=taken), seconds=5).schedule
+        for e in other.placed:
+            self.assertFalse([t for t in taken if e.starts_at < t[1] and t[0] < e.ends_at])
+
+
+class WhenSprayingIsAllowed(TestCase):
+    def test_spraying_keeps_to_its_hours_and_the_brush_does_not(self) -> None:
+        steps = [
+            coat("primer", "lacquer_primer", hands_on_min=30),
+            coat("chips", "waterborne_colour", method="sponge", hands_on_min=60),
+        ]
+        limits = {"spray_from": "18:00", "spray_until": "20:00"}
+        plan = parse_plan(plan_json(steps, hours=hours(**limits)))
+        made = make(Bench(plan), seconds=5).schedule
+        primer = next(e for e in made.placed if e.step == "primer")
+        self.assertLessEqual((local(plan, primer.ends_at).hour, local(plan, primer.ends_at).minute), (20, 0))
+        late = plan_json(steps, hours=hours(spray_from="21:00", spray_until="22:30"))
+        made = make(Bench(parse_plan(late)), seconds=5).schedule
+        self.assertGreaterEqual(local(plan, next(e for e in made.placed if e.step == "primer").starts_at).hour, 21)
+
+    def test_spraying_that_is_never_allowed_is_told_at_once(self) -> None:
+        began = datetime.now(UTC)
+        told = make(Bench(two_coats(spray_from="08:00", spray_until="09:00")), seconds=20)
+        self.assertIn("spraying", told.unfit[0].words)
+        self.assertLess((datetime.now(UTC) - began).total_seconds(), 5)
+
+    def test_half_a_limit_is_refused_by_name(self) -> None:
+        for limits in ({"spray_from": "08:00"}, {"spray_from": "20:00", "spray_until": "08:00"}):
+            with self.assertRaisesRegex(PlanError, "spray_"):
+                two_coats(**limits)
+
+
+class WhatIsOnePart(TestCase):
+    def plan(self, places: int, parts: dict[str, str] | None = None) -> Plan:
+        names = [f"z{i}" for i in range(5)]
+        data = plan_json(
+            [coat("primer", "lacquer_primer", hands_on_min=20, zones=names)], zones=names,
+            hours=hours(drying_places=places),
+        )  # fmt: skip
+        for zone in data["zones"]:
+            if parts and zone["id"] in parts:
+                zone["part"] = parts[zone["id"]]
+        return parse_plan(data)
+
+    def test_three_places_for_five_parts_cannot_fit_and_it_is_said_at_once(self) -> None:
+        told = make(Bench(self.plan(3)), seconds=20)
+        self.assertIn("5 parts at once, and 3 can dry", told.unfit[0].words)
+        self.assertLess(told.seconds, 3)
+
+    def test_zones_of_one_part_dry_as_one(self) -> None:
+        hull = {"z0": "Hull", "z1": "Hull", "z2": "Hull"}
+        self.assertEqual(make(Bench(self.plan(3, hull)), seconds=5).unfit, ())
+        self.assertIn("3 parts at once", make(Bench(self.plan(2, hull)), seconds=5).unfit[0].words)
+
+
+class WhatAPersonTyped(TestCase):
+    def gap(self, **colour: Any) -> float:
+        made = make(Bench(two_coats(colour=colour)), seconds=5).schedule
+        by = {e.step: e for e in made.placed}
+        return (by["colour"].starts_at - by["primer"].ends_at).total_seconds() / 60
+
+    def test_a_typed_wait_binds_and_one_that_came_with_a_file_does_not(self) -> None:
+        self.assertGreaterEqual(self.gap(wait_min=4000, wait_by="person"), 4000)
+        self.assertLess(self.gap(wait_min=4000), 4000)
+        self.assertLess(self.gap(wait_min=4000, wait_by="program"), 4000)
+
+
+class WhatIsKept(TestCase):
+    def test_a_checked_schedule_is_not_thrown_away_when_tightening_runs_out_of_time(self) -> None:
+        bench, calls = Bench(two_coats()), []
+        from emvar_core.schedule import solve as solving
+
+        real = solving.solve
+
+        def solve(*args: Any, **more: Any) -> Any:
+            calls.append(1)
+            if len(calls) > 1:
+                raise Unsolvable(known=False)
+            return real(*args, **more)
+
+        loose = Link("primer", "colour", ("side",), What.SEAM, NOTHING_ASKED)
+        with (
+            mock.patch.object(solving, "solve", solve),
+            mock.patch.object(scheduling, "_tightened", lambda *_: {loose: NOTHING_ASKED}),
+        ):
+            planned_ = make(bench, seconds=5)
+        self.assertEqual(len(calls), 2)
+        self.assertEqual(planned_.schedule.made_by, "search")
+        self.assertEqual({e.step for e in planned_.schedule.placed}, {"primer", "colour"})
+
+    def test_what_a_schedule_leaves_open_is_told(self) -> None:
+        bench = Bench(two_coats())
+        made = make(bench, seconds=5)
+        self.assertEqual(scheduling._open(bench, made.assessment), ())
+        seam = next(iter(made.assessment.seams.values()))
+        upper = made.assessment.times["colour"].start_min
+        late = seam.model_copy(
+            update={
+                "verdict": Verdict.WAIT,
+                "upper_step": "colour",
+                "lower_step": "primer",
+                "opens_careful_min": upper + 600,
+            }
+        )
+        told = scheduling._open(bench, Assessment.model_construct(seams={"x": late}, times=made.assessment.times))
+        self.assertIn("10.0 h too early", told[0].words)
+
+
+class ADrag(TestCase):
+    def test_a_step_is_never_put_before_what_it_lies_on(self) -> None:
+        bench = Bench(two_coats())
+        made = make(bench, seconds=5).schedule
+        primer = next(e for e in made.placed if e.step == "primer")
+        moved = move(bench, made, "colour", 0.0)
+        colour = next(e for e in moved.schedule.placed if e.step == "colour")
+        self.assertGreaterEqual(colour.starts_at, primer.ends_at)
+        self.assertIn("cannot come before", " ".join(moved.said))
+
+
+ICS = b"""BEGIN:VCALENDAR
+VERSION:2.0
+PRODID:-//test//EN
+%s
+END:VCALENDAR
+"""
+
+
+def event(*lines: str) -> bytes:
+    body = "\n".join(("BEGIN:VEVENT", "UID:a", "DTSTAMP:20260101T000000Z", *lines, "END:VEVENT"))
+    return (ICS % body.encode()).replace(b"\n", b"\r\n")
+
+
+NEW_YORK = ZoneInfo("America/New_York")
+
+
+class CalendarsReadIn(TestCase):
+    SINCE = datetime(1997, 8, 1, tzinfo=UTC)
+
+    def days(self, rule: str, start: str = "19970902T090000") -> list[str]:
+        body = event(f"DTSTART;TZID=America/New_York:{start}", "DURATION:PT1H", f"RRULE:{rule}")
+        return [f"{b.start.astimezone(NEW_YORK):%m-%d %H:%M}" for b in busy_of(body, LISBON, self.SINCE)]
+
+    def test_the_examples_of_the_standard(self) -> None:
+        # RFC 5545, 3.8.5.3: the dates stand there.
+        self.assertEqual(self.days("FREQ=DAILY;COUNT=10"), [f"09-{d:02} 09:00" for d in range(2, 12)])
+        weekly = self.days("FREQ=WEEKLY;UNTIL=19971007T000000Z;WKST=SU;BYDAY=TU,TH")
+        dates = ["09-02", "09-04", "09-09", "09-11", "09-16", "09-18", "09-23", "09-25", "09-30", "10-02"]
+        self.assertEqual(weekly, [f"{d} 09:00" for d in dates])
+        fortnight = self.days("FREQ=WEEKLY;INTERVAL=2;UNTIL=19971224T000000Z;WKST=SU;BYDAY=MO,WE,FR", "19970901T090000")
+        self.assertEqual(fortnight[:7], [f"{d} 09:00" for d in
+                         ("09-01", "09-03", "09-05", "09-15", "09-17", "09-19", "09-29")])  # fmt: skip
+        self.assertEqual(fortnight[-1], "12-22 09:00")
+        # Nine in the morning stays nine when summer time ends, on 26 October 1997.
+        self.assertEqual(self.days("FREQ=DAILY;COUNT=60")[-1], "10-31 09:00")
+
+    def test_what_takes_no_time_is_left_out(self) -> None:
+        now = datetime(2026, 3, 1, tzinfo=UTC)
+        at = ("DTSTART:20260302T190000Z", "DTEND:20260302T200000Z")
+        self.assertEqual(len(busy_of(event(*at), LISBON, now)), 1)
+        for more in ("TRANSP:TRANSPARENT", "STATUS:CANCELLED"):
+            self.assertEqual(busy_of(event(*at, more), LISBON, now), [], more)
+        self.assertEqual(busy_of(event("DTSTART;VALUE=DATE:20260302"), LISBON, now), [])
+        self.assertEqual(busy_of(event("DTSTART:20200302T190000Z", "DTEND:20200302T200000Z"), LISBON, now), [])
+        self.assertEqual(busy_of(event("DTSTART:20260302T190000Z", "DTEND:20260302T180000Z"), LISBON, now), [])
+
+    def test_what_was_moved_or_dropped_of_a_row_is_where_it_is(self) -> None:
+        row = "\n".join((
+            "BEGIN:VEVENT", "UID:a", "DTSTART:20260302T190000Z", "DTEND:20260302T200000Z", "RRULE:FREQ=DAILY;COUNT=4",
+            "EXDATE:20260303T190000Z", "END:VEVENT",
+            "BEGIN:VEVENT", "UID:a", "RECURRENCE-ID:20260304T190000Z", "DTSTART:20260304T210000Z",
+            "DTEND:20260304T220000Z", "END:VEVENT",
+        ))  # fmt: skip
+        found = busy_of((ICS % row.encode()).replace(b"\n", b"\r\n"), LISBON, datetime(2026, 3, 1, tzinfo=UTC))
+        self.assertEqual([f"{b.start:%d %H}" for b in found], ["02 19", "04 21", "05 19"])
+
+    def test_bad_files_are_refused_in_words(self) -> None:
+        now = datetime(2026, 3, 1, tzinfo=UTC)
+        for body in (b"", b"porridge", b"\xff\xfe\x00", b"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n", b"x" * 6_000_000):
+            try:
+                found = busy_of(body, LISBON, now)
+            except OutOfRange as told:
+                self.assertIn("calendar", str(told))
+            else:
+                self.assertEqual(found, [], body[:30])
+        many = event("DTSTART:20260302T000000Z", "DURATION:PT1M", "RRULE:FREQ=HOURLY")
+        with self.assertRaisesRegex(OutOfRange, "busy times"):
+            busy_of(many, LISBON, now)
+        hostile = event("DTSTART:20260302T190000Z", "DTEND:20260302T200000Z", "SUMMARY:<script>\\u202e\x07 x")
+        self.assertTrue(all(b.why for b in busy_of(hostile, LISBON, now)))
+
+    def test_our_own_calendar_keeps_its_identities_and_takes_nothing_when_it_is_read(self) -> None:
+        bench, made = planned()
+        files = [out.calendar("tug", bench, made.schedule, datetime(2026, 1, n, tzinfo=UTC)) for n in (1, 2)]
+        uids = [sorted(line for line in f.decode().split("\r\n") if line.startswith("UID:")) for f in files]
+        self.assertEqual(uids[0], uids[1])
+        self.assertEqual(len(set(uids[0])), len(uids[0]))
+        fewer = Schedule.model_validate(
+            made.schedule.model_dump() | {"placed": [e.model_dump() for e in made.schedule.placed][:-6]}
+        )
+        left = out.calendar("tug", bench, fewer, datetime(2026, 1, 3, tzinfo=UTC)).decode()
+        kept = {line for line in left.split("\r\n") if line.startswith("UID:")}
+        self.assertTrue(kept <= set(uids[0]))  # what is left is called as before, however many went
+        self.assertEqual(busy_of(files[0], LISBON, bench.plan.build.starts_at), [])
+
+
+# --- a checker that shares nothing with the search ---------------------------------------------------------
+
+
+def broken_rules(plan: Plan, made: Schedule) -> list[str]:
+    """What a schedule breaks of what the plan says, read off the two documents alone."""
+    assert plan.hours is not None
+    tz, wrong = plan.build.tz, []
+    by = {}
+    for e in made.placed:
+        if by.setdefault(e.step, (e.starts_at, e.ends_at)) != (e.starts_at, e.ends_at):
+            wrong.append(f"{e.step} is in two places")
+    work = sorted((a, b, s) for s, (a, b) in by.items())
+    for one, two in zip(work, work[1:], strict=False):
+        if two[0] < one[1]:
+            wrong.append(f"{two[2]} begins before {one[2]} is over")
+    weekly = plan.hours.weekly[0]
+    for a, b, step in work:
+        wall, end = a.astimezone(tz), b.astimezone(tz)
+        opens = wall.replace(hour=int(weekly.start[:2]), minute=int(weekly.start[3:]), second=0, microsecond=0)
+        day = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"][wall.weekday()]
+        if (
+            day not in [d.value for d in weekly.days]
+            or wall < opens
+            or end > opens + timedelta(minutes=weekly.length_min)
+        ):
+            wrong.append(f"{step} is in no sitting")
+        if any(a < x.end and x.start < b for x in plan.hours.busy):
+            wrong.append(f"{step} is at a time that is taken")
+        it = plan.step(step)
+        sprays = isinstance(it, CoatStep) and (it.method or K.coats[it.material].method) in SPRAYED
+        if sprays and plan.hours.spray_from is not None and plan.hours.spray_until is not None:
+            clock = f"{wall:%H:%M}", f"{end:%H:%M}"
+            if clock[0] < plan.hours.spray_from or clock[1] > plan.hours.spray_until:
+                wrong.append(f"{step} is sprayed at {clock[0]}")
+    last: dict[str, str] = {}
+    for it in plan.steps:
+        for zone in it.zones:
+            if zone in last and it.id in by and last[zone] in by:
+                gap = (by[it.id][0] - by[last[zone]][1]).total_seconds() / 60
+                if gap < 0:
+                    wrong.append(f"{it.id} comes before {last[zone]}")
+                if "wait_by" in it.model_fields_set and it.wait_by == "person" and gap < it.wait_min - 1e-6:
+                    wrong.append(f"{it.id} does not wait as it was typed")
+            last[zone] = it.id
+    return wrong
+
+
+MATERIALS = ("lacquer_colour", "alcohol_acrylic_colour", "waterborne_colour", "enamel_wash", "alcohol_acrylic_clear")
+
+
+def random_plan(rng: random.Random) -> Plan:
+    zones = [f"z{i}" for i in range(rng.randint(1, 3))]
+    steps = []
+    for i in range(rng.randint(3, 7)):
+        more: dict[str, Any] = {"zones": rng.sample(zones, rng.randint(1, len(zones)))}
+        if rng.random() < 0.3:
+            more |= {"wait_min": rng.choice((30, 600, 2000)), "wait_by": "person"}
+        if rng.random() < 0.3:
+            more["method"] = "brush"
+        steps.append(coat(f"s{i}", rng.choice(MATERIALS), hands_on_min=rng.choice((10, 25, 40)), **more))
+    start = rng.choice((17, 18, 19))
+    days = rng.sample(EVERY_DAY, rng.randint(3, 7))
+    made: dict[str, Any] = {"weekly": [{"days": days, "start": f"{start}:00", "length_min": rng.choice((120, 180))}]}
+    if rng.random() < 0.6:
+        made |= {"spray_from": f"{start}:00", "spray_until": f"{start + 1}:30"}
+    plan = parse_plan(plan_json(steps, zones=zones, hours=made))
+    begins = plan.build.starts_at
+    busy = [
+        {"start": (begins + timedelta(hours=h)).isoformat(), "end": (begins + timedelta(hours=h + 3)).isoformat()}
+        for h in rng.sample(range(0, 400), 6)
+    ]
+    return parse_plan(plan_json(steps, zones=zones, hours=made | {"busy": busy}))
+
+
+class CheckedFromOutside(TestCase):
+    PLANS = 12
+
+    def test_random_plans_with_random_calendars_keep_every_rule(self) -> None:
+        rng = random.Random(17)
+        for n in range(self.PLANS):
+            plan = random_plan(rng)
+            made = make(Bench(plan), seconds=3)
+            self.assertEqual(broken_rules(plan, made.schedule), [], n)
+
+    def test_the_checker_finds_what_is_broken(self) -> None:
+        plan = random_plan(random.Random(3))
+        made = make(Bench(plan), seconds=3).schedule
+        early = made.placed[-1].starts_at - timedelta(hours=9)
+        moved = [
+            e.model_copy(update={"starts_at": early, "ends_at": early + timedelta(minutes=30)})
+            if e.step == made.placed[-1].step else e
+            for e in made.placed
+        ]  # fmt: skip
+        self.assertTrue(broken_rules(plan, made.model_copy(update={"placed": moved})))
+
+
+class Limits(TestCase):
+    def test_hours_read_in_are_still_sittings(self) -> None:
+        start = datetime(2026, 3, 2, tzinfo=UTC)
+        h = Hours.model_validate(evenings("mon") | {"busy": [
+            {"start": "2026-03-02T19:00:00Z", "end": "2026-03-02T20:00:00Z", "why": "choir"}]})  # fmt: skip
+        ids = [s.id for s in sittings(h, LISBON, start, start + timedelta(days=1))]
+        self.assertEqual(ids, ["2026-03-02T20:00"])
