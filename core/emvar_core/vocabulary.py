@@ -427,6 +427,9 @@ class FittingAction(StrEnum):
 
 
 JOINS = (FittingAction.GLUE, FittingAction.FIT)
+# What is done with the part in the hand, or presses on it: it holds what else is on the part (common practice).
+HOLDS = frozenset(FittingAction) - {FittingAction.INSPECT, FittingAction.WET, FittingAction.REMOVE}
+PRESSES = frozenset({WorkAction.CHIP, WorkAction.SCRAPE, WorkAction.SAND, WorkAction.POLISH, WorkAction.SCUFF})
 
 
 class School(StrEnum):

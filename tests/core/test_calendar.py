@@ -6,6 +6,7 @@ from typing import Any
 from unittest import TestCase, mock
 from zoneinfo import ZoneInfo
 
+from emvar_core.assess import assess
 from emvar_core.errors import OutOfRange, PlanError
 from emvar_core.judging import Assessment
 from emvar_core.knowledge import knowledge
@@ -337,6 +338,10 @@ def broken_rules(plan: Plan, made: Schedule) -> list[str]:
 MATERIALS = ("lacquer_colour", "alcohol_acrylic_colour", "waterborne_colour", "enamel_wash", "alcohol_acrylic_clear")
 
 
+def fitting(step_id: str, action: str, wait: float, **more: Any) -> dict[str, Any]:
+    return {"kind": "fitting", "id": step_id, "name": step_id, "action": action, "wait_min": wait, **more}
+
+
 def random_plan(rng: random.Random) -> Plan:
     zones = [f"z{i}" for i in range(rng.randint(1, 3))]
     steps = []
@@ -390,3 +395,54 @@ class Limits(TestCase):
             {"start": "2026-03-02T19:00:00Z", "end": "2026-03-02T20:00:00Z", "why": "choir"}]})  # fmt: skip
         ids = [s.id for s in sittings(h, LISBON, start, start + timedelta(days=1))]
         self.assertEqual(ids, ["2026-03-02T20:00"])
+
+
+class Neighbours(TestCase):
+    """Zones of one part: what drifts, and what is held."""
+
+    def plan(self, steps: list[dict[str, Any]], part: str | None = "Hull", **more: Any) -> Plan:
+        data = plan_json(steps, zones=["low", "high"], **more)
+        for zone in data["zones"]:
+            if part:
+                zone["part"] = part
+        return parse_plan(data)
+
+    def said(self, plan: Plan) -> set[str]:
+        return {r.word for r in assess(plan).remarks}
+
+    def test_gloss_sprayed_beside_loose_powder_is_told_on_one_part_only(self) -> None:
+        steps = [
+            coat("dust", "dry_pigment", zones=["low"]),
+            coat("gloss", "alcohol_acrylic_clear", 60, zones=["high"], sheen="gloss"),
+        ]
+        self.assertIn("drifts onto powder", self.said(self.plan(steps)))
+        self.assertNotIn("drifts onto powder", self.said(self.plan(steps, part=None)))
+        brushed = [steps[0], {**steps[1], "method": "brush"}]
+        self.assertNotIn("drifts onto powder", self.said(self.plan(brushed)))
+        mask = fitting("mask", "mask", 10, material="low_tack_tape", zones=["low"])
+        self.assertNotIn("drifts onto powder", self.said(self.plan([steps[0], mask, steps[1]])))
+        sealed = [steps[0], coat("fix", "pigment_fixer", 30, zones=["low"]), steps[1]]
+        self.assertNotIn("drifts onto powder", self.said(self.plan(sealed)))
+
+    def test_wet_enamel_is_not_held_by_its_neighbour(self) -> None:
+        steps = [
+            coat("enamel", "enamel_colour", zones=["low"]),
+            fitting("mask", "mask", 60, material="low_tack_tape", zones=["high"]),
+        ]
+        self.assertIn("held by a soft coat", self.said(self.plan(steps)))
+        self.assertNotIn("held by a soft coat", self.said(self.plan(steps, part=None)))
+
+    def test_the_schedule_waits_until_the_neighbour_can_be_held(self) -> None:
+        steps = [
+            coat("enamel", "enamel_colour", zones=["low"], hands_on_min=20),
+            fitting("mask", "mask", 0, material="low_tack_tape", zones=["high"], hands_on_min=20),
+        ]
+
+        def gap(part: str | None) -> float:
+            # The mask comes after the enamel in the plan, but in another zone: only the part ties them.
+            made = make(Bench(self.plan(steps, part, hours=hours())), seconds=5).schedule
+            by = {e.step: e for e in made.placed}
+            return (by["mask"].starts_at - by["enamel"].ends_at).total_seconds() / 3600
+
+        self.assertGreater(gap("Hull"), 24)  # enamel bears a hand after days (common practice)
+        self.assertLess(gap(None), 24)

@@ -18,7 +18,7 @@ from emvar_core.schedule.moved import move
 from icalendar import Calendar
 from sittings.search import SEARCH, Search
 
-from tests.builders import batch_json, tug_json
+from tests.builders import batch_json, coat, plan_json, tug_json
 from tests.core.test_memory import random_change
 
 WAIT_S = 90
@@ -478,6 +478,57 @@ class Sittings(TransactionTestCase):
         self.search()
         self.client.delete(f"/api/builds/{self.id}?command_id=delete-it")
         self.assertEqual(self.client.get(self.url).status_code, 404)
+
+
+class Taken(TransactionTestCase):
+    """One calendar for several builds, and calendars that are read in."""
+
+    def build(self, name: str, **hours: Any) -> str:
+        every_day = {"days": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], "start": "18:00", "length_min": 120}
+        steps = [coat("primer", "lacquer_primer", hands_on_min=60), coat("colour", "lacquer_colour", hands_on_min=45)]
+        plan = plan_json(steps, hours={"weekly": [every_day]} | hours)
+        plan["build"]["name"] = name
+        answer = self.client.post("/api/builds", json.dumps(plan), content_type="application/json")
+        self.assertEqual(answer.status_code, 201, answer.content[:300])
+        return str(answer.json()["id"])
+
+    def planned(self, build: str) -> list[tuple[str, str]]:
+        url = f"/api/builds/{build}/sittings"
+        started = self.client.post(f"{url}/search", json.dumps({"seconds": 5}), content_type="application/json")
+        self.assertEqual(started.status_code, 200, started.content[:300])
+        ends = time.monotonic() + WAIT_S
+        while self.client.get(f"{url}/search/search").json()["state"] in ("waiting", "running"):
+            self.assertLess(time.monotonic(), ends)
+            time.sleep(0.1)
+        placed = self.client.get(url).json()["view"]["schedule"]["placed"]
+        return sorted({(e["starts_at"], e["ends_at"]) for e in placed})
+
+    def test_two_builds_share_one_pair_of_hands_where_both_say_so(self) -> None:
+        one = self.planned(self.build("One", shared=True))
+        other = self.planned(self.build("Other", shared=True))
+        apart = self.planned(self.build("Apart"))
+        self.assertFalse([(a, b) for a in one for b in other if a[0] < b[1] and b[0] < a[1]])
+        self.assertTrue([(a, b) for a in one for b in apart if a[0] < b[1] and b[0] < a[1]])
+
+    def test_a_calendar_file_becomes_busy_times_that_nothing_is_kept_of_until_they_are_taken(self) -> None:
+        build = self.build("One")
+        url = f"/api/builds/{build}/sittings/busy"
+        body = "\r\n".join((
+            "BEGIN:VCALENDAR", "VERSION:2.0", "BEGIN:VEVENT", "UID:choir", "DTSTART:20260101T190000Z",
+            "DTEND:20260101T210000Z", "RRULE:FREQ=WEEKLY", "SUMMARY:Choir", "END:VEVENT", "END:VCALENDAR", "",
+        ))  # fmt: skip
+        read = self.client.post(url, body, content_type="text/calendar")
+        self.assertEqual(read.status_code, 200, read.content[:300])
+        busy = read.json()["busy"]
+        self.assertGreater(len(busy), 45)
+        self.assertEqual(busy[0]["why"], "Choir")
+        self.assertIn("busy times", read.json()["words"])
+        self.assertEqual(self.client.get(f"/api/builds/{build}").json()["revision"], 1)
+        bad = self.client.post(url, "porridge", content_type="text/calendar")
+        self.assertIn(bad.status_code, (200, 422))
+        self.assertEqual(bad.json().get("busy", []), [])
+        self.assertEqual(self.client.post("/api/builds/nobody/sittings/busy", body, content_type="text/calendar")
+                         .status_code, 404)  # fmt: skip
 
 
 class Keeping(TransactionTestCase):

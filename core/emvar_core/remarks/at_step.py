@@ -26,6 +26,7 @@ from ..plan import (
 )
 from ..vocabulary import DEFER, Verdict
 from .cautions import coat_cautions, touch_cautions, work_cautions
+from .pieces import beside_on_part
 from .recipe import cup_remarks, limit_remarks, technique_remarks
 from .said import Said, remark_out
 from .sequence import Closed, closings, mirrored, tackless, too_late, zone_remarks
@@ -99,7 +100,12 @@ def in_order(
         for step, said in _zone_said(c, plan, times, zone_id, steps, closed, marked if zone_id in closed else plain):
             said_in = merged.setdefault((step.id, said.code), (said, []))
             said_in[1].append(zone_id)
-    for step, zones, said in (*mirrored(c.k, plan), *too_late(plan, times), *tackless(c, plan, times)):
+    for step, zones, said in (
+        *mirrored(c.k, plan),
+        *too_late(plan, times),
+        *tackless(c, plan, times),
+        *beside_on_part(c, plan, times),
+    ):
         merged.setdefault((step.id, said.code), (said, zones))
     for (step_id, _), (said, zones) in merged.items():
         yield remark_out(step_id, zones, said)

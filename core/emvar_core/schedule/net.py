@@ -23,13 +23,14 @@ from ..judging.contacts import sight
 from ..judging.stack import beside, spot_in
 from ..knowledge import Knowledge
 from ..memory import MEMORY, intern
-from ..physics.hardening import Drying
+from ..physics.hardening import Drying, pick
 from ..plan import AnyStep, BenchAir, CoatStep, FittingStep, Plan, Timing, WorkingStep, known_to, method_of
 from ..plan.affects import VERDICT, only
+from ..remarks.pieces import holds_part
 from ..seams.registry import moving
 from ..seams.severity import level_of
 from ..seams.situation import Meeting
-from ..vocabulary import AIRBRUSHED, JOINS, SPRAYED, Edge, FittingAction, Verdict, WaitBy
+from ..vocabulary import AIRBRUSHED, JOINS, SPRAYED, Edge, Event, FilmClass, FittingAction, Verdict, WaitBy
 
 AGES_MIN = (
     0, 3, 6, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 540, 720, 1080, 1440, 2160, 2880, 4320, 5760, 7200, 10080,
@@ -349,6 +350,12 @@ class _Maker:
         self.masks: dict[str, FittingStep] = {}
         self.glued: dict[str, FittingStep] = {}
         self.steps = {s.id: s for s in plan.steps}
+        self.top: dict[str, str] = {}  # the coat that lies uppermost in each zone
+        pieces: dict[str, list[str]] = {}
+        for z in plan.zones:
+            if z.part is not None:
+                pieces.setdefault(z.piece, []).append(z.id)
+        self.siblings = {z: zs for zs in pieces.values() if len(zs) > 1 for z in zs}
 
     def make(self) -> Net:
         for step in self.plan.steps:
@@ -359,6 +366,7 @@ class _Maker:
                 span = ((0.0, step.no_later.than_min),)
                 ages = Ages(span, span, span, plain=True)
                 self._tie(step.no_later.after, step, step.zones[0], What.LIMIT, ages, words="begun in time")
+            self._held(step)
             for zone in step.zones:
                 if zone in self.last:
                     self._tie(self.last[zone], step, zone, What.ORDER, ALWAYS)
@@ -371,10 +379,26 @@ class _Maker:
                 self.stacks[zone] = after(self.c, step, zone, self.stacks[zone], self.times)
                 self.free[zone] = self.times[step.id].end_min
                 self.last[zone] = step.id
+                if isinstance(step, CoatStep):
+                    self.top[zone] = step.id
         self._closings()
         pieces = {z.id: z.piece for z in self.plan.zones}
         tasks = tuple(task_of(self.k, s, pieces) for s in self.plan.steps)
         return Net(tasks, tuple(self.links.values()), tuple(self.hopeless.values()), dict(self.times))
+
+    def _held(self, step: AnyStep) -> None:
+        """Work that holds the part waits until what lies on its other zones can be held."""
+        if not self.siblings or not holds_part(step):
+            return
+        for zone in {s for z in step.zones for s in self.siblings.get(z, ())} - set(step.zones):
+            coat = self.steps.get(self.top.get(zone, ""))
+            if not isinstance(coat, CoatStep) or coat.existing is not None:
+                continue
+            system = self.k.systems[self.k.coats[coat.material].system]
+            if system.film is FilmClass.LOOSE:
+                continue
+            best, hopeful = (((pick(system.event(Event.TAPE), e), math.inf),) for e in (Edge.BEST, Edge.EARLY))
+            self._tie(coat.id, step, zone, What.SEAM, Ages(best, best, hopeful), words="held by a soft coat")
 
     def _asked_for(self, step: AnyStep, zone: str) -> None:
         """A wait that a person has typed binds: it may mean something that chemistry does not know."""
