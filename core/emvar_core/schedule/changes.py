@@ -15,6 +15,7 @@ from ..plan import (
     Aid,
     Air,
     AnyEdit,
+    AnyStep,
     CoatStep,
     Hours,
     Plan,
@@ -158,26 +159,63 @@ def _swap(bench: Bench, fit: Fit) -> Iterator[_Idea]:
 
 
 def _split(bench: Bench, fit: Fit) -> Iterator[_Idea]:
-    """Work that is longer than any sitting, in two goes: zones shared out by their area."""
+    """Work that is longer than any sitting, or more parts than can dry, in as many goes as it takes, zone by zone."""
     step = bench.left.step(fit.step)
     if step is None or len(step.zones) < 2:
         return
-    given = area_together(bench.plan.zones) is not None
-    areas = {z.id: (z.area_cm2 or 1.0) if given else 1.0 for z in bench.plan.zones}
-    whole = sum(areas[z] for z in step.zones)
-    goes: list[str] = []
-    for zone in step.zones:
-        if sum(areas[z] for z in goes) + areas[zone] <= whole / 2 or not goes:
-            goes.append(zone)
-    if len(goes) == len(step.zones):
+    goes = _goes(bench, step)
+    if len(goes) < 2:
         return
-    share = sum(areas[z] for z in goes) / whole
-    new = slug(f"{step.id}-2", {s.id for s in bench.plan.steps})
-    edits: list[AnyEdit] = [SplitStep(step_id=step.id, zones=goes, new_id=new)]
-    for step_id, part in ((step.id, 1 - share), (new, share)):
+    areas = _areas(bench, step)
+    whole = sum(areas[z] for z in step.zones)
+    taken = {s.id for s in bench.plan.steps}
+    edits: list[AnyEdit] = []
+    parts = [(step.id, sum(areas[z] for z in goes[-1]) / whole)]
+    for n, zones in enumerate(goes[:-1], 2):
+        new = slug(f"{step.id}-{n}", taken)
+        taken.add(new)
+        edits.append(SplitStep(step_id=step.id, zones=zones, new_id=new))
+        parts.append((new, sum(areas[z] for z in zones) / whole))
+    for step_id, part in parts:
         edits.append(SetField(step_id=step_id, field="hands_on_min", value=_up5(step.hands_on_min * part)))
     names = {z.id: z.name for z in bench.plan.zones}
-    yield _Idea(f"Split “{step.name}”: {', '.join(names[z] for z in goes)} in a go of its own", edits)
+    if len(goes) == 2:
+        title = f"Split “{step.name}”: {', '.join(names[z] for z in goes[0])} in a go of its own"
+    else:
+        title = f"Split “{step.name}” into {len(goes)} goes: " + "; ".join(", ".join(names[z] for z in g) for g in goes)
+    yield _Idea(title, edits)
+
+
+def _areas(bench: Bench, step: AnyStep) -> dict[str, float]:
+    """By what the work of a step is shared out: the areas of zones, or alike where they are not given."""
+    given = area_together(bench.plan.zones) is not None
+    return {z.id: (z.area_cm2 or 1.0) if given else 1.0 for z in bench.plan.zones}
+
+
+def _goes(bench: Bench, step: AnyStep) -> list[list[str]]:
+    """Zones put together, in their order, as far as a sitting and the drying places hold them; none where one alone
+    is too much for either.
+    """
+    task, areas = bench.net.task(step.id), _areas(bench, step)
+    whole = sum(areas[z] for z in step.zones)
+    clean = bench.hours.cleaning.other_min if task.mix else 0
+    longest = max(b - a for a, b in bench.benches)
+    pieces = {z.id: z.piece for z in bench.plan.zones}
+    places = bench.hours.drying_places if task.coat else None
+
+    def fits(zones: list[str]) -> bool:
+        minutes = _up5(step.hands_on_min * sum(areas[z] for z in zones) / whole) + clean
+        return minutes <= longest + 1e-6 and (places is None or len({pieces[z] for z in zones}) <= places)
+
+    if not all(fits([z]) for z in step.zones):
+        return []
+    goes: list[list[str]] = []
+    for zone in step.zones:
+        if goes and fits([*goes[-1], zone]):
+            goes[-1].append(zone)
+        else:
+            goes.append([zone])
+    return goes
 
 
 def _longer_sitting(bench: Bench, fit: Fit) -> Iterator[_Idea]:

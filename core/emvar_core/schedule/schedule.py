@@ -649,8 +649,7 @@ def unfit_words(bench: Bench, link: Link, times: dict[str, Timing]) -> Fit:
     end = times[link.before].end_min
     spans = bench.ageing.instants(link, end, link.ages.careful)
     opens, closes = spans[-1]
-    nexts = [max(a, opens) for a, b in bench.benches if b >= max(opens, end) + after.minutes]
-    following = next((m for m in nexts if m >= max(opens, end)), None)
+    following = bench.shifter(grid_min=UNIT_MIN).bench_at(max(opens, end), after.minutes, after)
 
     def clock(minute: float) -> str:
         return when_words(at(bench.plan, minute))
@@ -660,7 +659,7 @@ def unfit_words(bench: Bench, link: Link, times: dict[str, Timing]) -> Fit:
     words += f"“{after.name}” may start {clock(opens)}"
     words += f" and must be over by {clock(closes)}." if closes < math.inf else "."
     if following is not None:
-        words += f" The next sitting that is long enough for it starts {clock(following)}."
+        words += f" The next time that you have for it is {clock(following)}."
     return Fit(link.after, link.before, link.zones, opens, closes, following, words)
 
 
