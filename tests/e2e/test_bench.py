@@ -1,5 +1,7 @@
 """Mix and spray in Chromium: the cup, the map under mouse and keys, thinning, measures, instruments, small tools."""
 
+import re
+
 from axe_playwright_python.sync_playwright import Axe
 from builds.models import Build
 from django.core.management import call_command
@@ -35,7 +37,7 @@ class AtTheBench(BrowserCase):
         slider.focus()
         for _ in range(12):
             page.keyboard.press("Shift+ArrowRight")
-        for _ in range(4):
+        for _ in range(12):
             page.keyboard.press("ArrowDown")
         expect(point).to_contain_text("runs, spiders")
         expect(point).to_contain_text("If only the")
@@ -177,8 +179,28 @@ class AtTheBench(BrowserCase):
             page.keyboard.press("Shift+ArrowRight")
         page.get_by_label("There is only this pressure").check()
         point = page.get_by_test_id("point")
-        expect(point).to_contain_text("Best with 1.8")
+        expect(point).to_contain_text(re.compile(r"Best with \d\.\d"))
         expect(point).to_contain_text("even")
+
+    def test_what_it_is_for_how_wide_and_how_fast_move_the_point_and_are_kept_with_the_step(self) -> None:
+        page = self.page
+        point = page.get_by_test_id("point")
+        even = point.inner_text()
+        point.get_by_label("What for").select_option("line")
+        expect(point).not_to_have_text(even)
+        expect(point).to_contain_text("Air before paint")
+        point.get_by_label("Wide").fill("3")
+        point.get_by_label("Wide").press("Enter")
+        point.get_by_label("Hand").fill("4")
+        point.get_by_label("Hand").press("Enter")
+        expect(page.get_by_text("Hand 4.0 cm a second")).to_be_visible()
+        point.get_by_role("button", name="Keep this point with the step").click()
+        expect(point).to_contain_text("Kept with the step")
+        kept = self.step("ochre")["spray"]
+        self.assertEqual((kept["purpose"], kept["width_mm"], kept["speed_mm_s"]), ("line", 3, 40))
+        point.get_by_label("Wide").fill("900")
+        point.get_by_label("Wide").press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("0.5 to 100 mm")
 
     def test_an_area_from_the_real_thing_goes_into_a_zone(self) -> None:
         page = self.page
@@ -197,6 +219,10 @@ class AtTheBench(BrowserCase):
         page.wait_for_selector("[data-testid=quantity]")
         take(page, "Coat", "pin-wash")
         expect(page.get_by_test_id("ladder").get_by_role("listitem")).to_have_count(5)
+        page.get_by_label("Another strength").fill("9")
+        page.get_by_label("Another strength").press("Enter")
+        expect(page.get_by_test_id("ladder").get_by_role("listitem")).to_have_count(6)
+        expect(page.get_by_test_id("ladder")).to_contain_text("1 : 9")
         coats = [s["id"] for s in Build.objects.get(pk=TUG).plan["steps"] if s["kind"] == "coat"]
         for value in coats:
             take(page, "Coat", value)

@@ -63,6 +63,26 @@ class SittingsOnTheScreen(BrowserCase):
         expect(page.get_by_test_id("finish")).to_contain_text("proven")
         expect(page.get_by_test_id("searching")).to_have_count(0)
 
+    def test_hours_of_spraying_and_a_calendar_that_is_read_in(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="Hours", exact=False).first.click()
+        page.get_by_label("Only at some hours").check()
+        page.get_by_label("Until", exact=True).last.fill("20:30")
+        page.get_by_label("Until", exact=True).last.press("Enter")
+        choir = "\r\n".join((
+            "BEGIN:VCALENDAR", "VERSION:2.0", "BEGIN:VEVENT", "UID:choir", "DTSTART:20261203T190000Z",
+            "DTEND:20261203T220000Z", "RRULE:FREQ=WEEKLY;COUNT=6", "SUMMARY:Choir", "END:VEVENT", "END:VCALENDAR", "",
+        ))  # fmt: skip
+        page.get_by_label("Read a calendar file").set_input_files(
+            {"name": "choir.ics", "mimeType": "text/calendar", "buffer": choir.encode()}
+        )
+        expect(page.get_by_role("dialog")).to_contain_text("busy times in a year from now")
+        page.keyboard.press("Escape")
+        expect(page.get_by_test_id("saved")).to_have_text("Saved")
+        hours = Build.objects.get(pk=TUG).plan["hours"]
+        self.assertEqual((hours["spray_from"], hours["spray_until"]), ("10:00", "20:30"))
+        self.assertTrue(hours["busy"])
+
     def test_a_sitting_shows_its_work_in_order_and_a_step_its_windows(self) -> None:
         page = self.page
         self.head("2026-12-01T19:30")

@@ -145,58 +145,60 @@ export function LadderDrawing(p: {
 }) {
   const { card, colour, rungs, onRungs } = p;
   return (
-    <ol className="grid h-full content-center gap-2 min-[900px]:px-6" data-testid="ladder">
-      {card.ladder.map((r) => (
-        <li
-          key={`${r.use}${r.step_id ?? ""}`}
-          className="grid items-center gap-x-4 gap-y-1 min-[900px]:grid-cols-[8rem_1fr_13rem]"
-        >
-          <span className="font-semibold">
-            {r.step_id && p.onStep ? (
-              <button
-                type="button"
-                className="text-left underline underline-offset-2"
-                onClick={() => p.onStep!(r.step_id!)}
-              >
-                {r.use}
-              </button>
-            ) : (
-              r.use
-            )}
-          </span>
-          <span
-            className="grid h-12 grid-cols-3 overflow-hidden rounded-sm border border-line bg-paper-2 text-xs"
-            role="img"
-            aria-label={`Covers ${Math.round(r.darkness * 100)} %, between ${Math.round(r.range[0]! * 100)} and ${Math.round(r.range[1]! * 100)} %`}
+    <div className="grid h-full content-center gap-2 min-[900px]:px-6" data-testid="ladder">
+      <ol className="grid gap-2">
+        {card.ladder.map((r) => (
+          <li
+            key={`${r.use}${r.step_id ?? ""}`}
+            className="grid items-center gap-x-4 gap-y-1 min-[900px]:grid-cols-[8rem_1fr_13rem]"
           >
-            {[r.range[0]!, r.darkness, r.range[1]!].map((d, i) => (
-              <span
-                key={i}
-                className="grid place-items-center"
-                style={{
-                  background: `color-mix(in srgb, ${colour} ${Math.round(d * 100)}%, #d8d8d4)`,
-                  color: d > 0.5 ? inkOn(colour) : "#000000",
-                }}
-              >
-                {["at least", "likely", "at most"][i]} {Math.round(d * 100)} %
-              </span>
-            ))}
-          </span>
-          <span>
-            <strong className="text-lg">{r.wash_drops ?? `${r.wash_g.toFixed(2)} g`}</strong>{" "}
-            {r.wash_drops === null ? "paint" : "wash"} :{" "}
-            <strong className="text-lg">{r.thinner_drops}</strong>{" "}
-            {r.wash_drops === null ? "drops of thinner" : "thinner"}
-            <span className="block text-xs text-ink-2">
-              {r.wash_drops === null
-                ? "paste is weighed, not dropped"
-                : `ratio off by ${r.error_pct} % in whole drops`}
+            <span className="font-semibold">
+              {r.step_id && p.onStep ? (
+                <button
+                  type="button"
+                  className="text-left underline underline-offset-2"
+                  onClick={() => p.onStep!(r.step_id!)}
+                >
+                  {r.use}
+                </button>
+              ) : (
+                r.use
+              )}
             </span>
-          </span>
-        </li>
-      ))}
+            <span
+              className="grid h-12 grid-cols-3 overflow-hidden rounded-sm border border-line bg-paper-2 text-xs"
+              role="img"
+              aria-label={`Covers ${Math.round(r.darkness * 100)} %, between ${Math.round(r.range[0]! * 100)} and ${Math.round(r.range[1]! * 100)} %`}
+            >
+              {[r.range[0]!, r.darkness, r.range[1]!].map((d, i) => (
+                <span
+                  key={i}
+                  className="grid place-items-center"
+                  style={{
+                    background: `color-mix(in srgb, ${colour} ${Math.round(d * 100)}%, #d8d8d4)`,
+                    color: d > 0.5 ? inkOn(colour) : "#000000",
+                  }}
+                >
+                  {["at least", "likely", "at most"][i]} {Math.round(d * 100)} %
+                </span>
+              ))}
+            </span>
+            <span>
+              <strong className="text-lg">{r.wash_drops ?? `${r.wash_g.toFixed(2)} g`}</strong>{" "}
+              {r.wash_drops === null ? "paint" : "wash"} :{" "}
+              <strong className="text-lg">{r.thinner_drops}</strong>{" "}
+              {r.wash_drops === null ? "drops of thinner" : "thinner"}
+              <span className="block text-xs text-ink-2">
+                {r.wash_drops === null
+                  ? "paste is weighed, not dropped"
+                  : `ratio off by ${r.error_pct} % in whole drops`}
+              </span>
+            </span>
+          </li>
+        ))}
+      </ol>
       {rungs && onRungs ? (
-        <li className="flex flex-wrap items-end gap-2 no-print">
+        <div className="flex flex-wrap items-end gap-2 no-print">
           <NumberField
             label="Another strength, thinner to one"
             className="w-56"
@@ -219,9 +221,9 @@ export function LadderDrawing(p: {
               1 : {v} ×
             </button>
           ))}
-        </li>
+        </div>
       ) : null}
-    </ol>
+    </div>
   );
 }
 
