@@ -178,7 +178,7 @@ class AtTheBench(BrowserCase):
         page.clock.run_for(1200)
         self.phase(page, timer).to_have_attribute("data-phase", "opens")
         self.context.set_offline(False)
-        CLOCK.set(START + timedelta(hours=3), 1)
+        CLOCK.set(START + timedelta(hours=2, minutes=15), 1)
         page.reload()
         for _ in range(6):
             page.clock.run_for(1000)

@@ -39,7 +39,7 @@ class Paper(BrowserCase):
         self.assertIn(self.size(pdf.pages[0]), A4)
         said = self.words(pdf.pages[0])
         for wanted in ("Grey primer", "all zones", "bar", "cm", "lacquer primer", "mild levelling thinner",
-                       "2 min apart", "22 µm", "another coat", "Thu 26 Nov 19:00", "data sheet"):  # fmt: skip
+                       "3 min apart", "16 µm", "another coat", "Thu 26 Nov 19:00", "data sheet"):  # fmt: skip
             self.assertIn(wanted, said)
         self.assertIn("extraction", said)
         self.assertLess(said.index("extraction"), said.index("lacquer primer"))

@@ -62,10 +62,10 @@ class OnTheTug(BrowserCase):
         coat = page.locator('[data-row="primer~hull"]')
         expect(coat).to_have_attribute("data-laid", "yes")
         expect(page.locator('[data-row="matt~hull"]')).to_have_attribute("data-laid", "no")
-        expect(coat).to_have_attribute("aria-label", "Grey primer, 22 µm, wet")
+        expect(coat).to_have_attribute("aria-label", "Grey primer, 16 µm, wet")
         page.keyboard.press("PageUp")
         page.keyboard.press("PageUp")
-        expect(coat).to_have_attribute("aria-label", "Grey primer, 22 µm, hard")
+        expect(coat).to_have_attribute("aria-label", "Grey primer, 16 µm, hard")
         box = clock.bounding_box()
         assert box is not None
         page.mouse.move(box["x"] + 200, box["y"] + 40)

@@ -66,7 +66,8 @@ class SittingsOnTheScreen(BrowserCase):
     def test_hours_of_spraying_and_a_calendar_that_is_read_in(self) -> None:
         page = self.page
         page.get_by_role("button", name="Hours", exact=False).first.click()
-        page.get_by_label("Only at some hours").check()
+        page.get_by_label("Only at some hours").click()
+        expect(page.get_by_label("Only at some hours")).to_be_checked()
         page.get_by_label("Until", exact=True).last.fill("20:30")
         page.get_by_label("Until", exact=True).last.press("Enter")
         choir = "\r\n".join((
