@@ -114,6 +114,7 @@ BLUSHES = "blush"  # the mechanism that a slower thinner ends
 HOT_C, DAMP_PCT, WATERY = 28.0, 75.0, 0.5  # when water-borne paint dries at the needle, or hardly (common practice)
 SOAKED_PCT = 82.0  # humidity from which lacquers and cans bloom more often than not (common practice)
 LITTLE = 0.1  # of retarder to the paint, that does no harm (common practice)
+BY_HAND_KPA, CLOSE_MM = 5.0, 30.0  # what a gauge and a hand can keep, and from where on a millimetre counts
 FLAKE_MM, COARSE_MM = 0.3, 0.4  # nozzles that pass flake, and coarse pigment (common practice)
 TIP_UM, TIP_MIN = 15.0, 0.25  # of liquid at the tip, and how soon it dries there to be worth a word (assumption)
 TIP_DRIES = (FilmClass.DISPERSION, FilmClass.EVAPORATING)
@@ -284,6 +285,7 @@ def _sprayed(
     best = found.point if found else None
     if found:
         hand, gun = found.hand, replace(gun, trigger=found.trigger)
+        best = _by_hand(k, paint, gun, hand, air, found.point, most if only is None else None, kit.altitude_m)
     else:
         hand = replace(hand, speed_mm_s=speed or hand.speed_mm_s)
         gun = replace(gun, trigger=setting.trigger or TRIGGER[method])
@@ -308,6 +310,25 @@ def _sprayed(
         "knobs": [] if serves else one_knob(k, paint, gun, hand, air, pressure, distance),
         "gun_notes": _gun_notes(c, step, laid, gun, purpose, point, air, kit),
     }
+
+
+def _by_hand(
+    k: Knowledge, paint: Paint, gun: Gun, hand: Hand, air: Air, best: Point, most_kpa: float | None, altitude_m: float
+) -> Point:  # fmt: skip
+    """A point as a hand can set it: to the twentieth of a bar, and half a centimetre, close by to the millimetre.
+
+    `most_kpa`: what the compressor reaches; None where the pressure is given.
+    """
+    step_mm = 1.0 if best.distance_mm < CLOSE_MM else 5.0
+    mm = round(best.distance_mm / step_mm) * step_mm
+    kpa = best.pressure_kpa
+    if most_kpa is not None:
+        kpa = round(kpa / BY_HAND_KPA) * BY_HAND_KPA
+        kpa = kpa if kpa <= most_kpa else best.pressure_kpa
+    there = at_point(k, paint, gun, hand, air, kpa, mm, altitude_m)
+    if there.zone is not best.zone:
+        return best
+    return replace(there, pressure_range_kpa=best.pressure_range_kpa, distance_range_mm=best.distance_range_mm)
 
 
 def _gun_notes(
