@@ -602,7 +602,9 @@ def _as_first(bench: Bench, first: Shifted, long: list[Fit], began: float) -> Pl
     times = {s: Timing(a, first.ends[s]) for s, a in first.starts.items()}
     schedule = as_schedule(bench, first)
     assessment = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
-    unfit = list(long) or [*missed_words(bench, first.missed, times | bench.done), *_open(bench, assessment)]
+    missed = missed_words(bench, first.missed, times | bench.done)
+    told = {(f.step, f.below) for f in missed}
+    unfit = list(long) or [*missed, *(f for f in _open(bench, assessment) if (f.step, f.below) not in told)]
     for step in first.unplaced[: 0 if long else 1]:
         task = bench.net.task(step)
         words = f"“{task.name}” finds no sitting within {LOOKED_AT_DAYS} days."
