@@ -280,8 +280,12 @@ class CalendarsReadIn(TestCase):
         uids = [sorted(line for line in f.decode().split("\r\n") if line.startswith("UID:")) for f in files]
         self.assertEqual(uids[0], uids[1])
         self.assertEqual(len(set(uids[0])), len(uids[0]))
+        whole = files[0].decode().replace("\r\n ", "")
+        self.assertTrue(out.closings(bench, made.schedule))
+        for c in out.closings(bench, made.schedule):  # called by what it is of, not by where it stands in the list
+            self.assertIn(f"UID:tug-{c.step}-{c.below}-{c.what}-closes@emvar", whole)
         fewer = Schedule.model_validate(
-            made.schedule.model_dump() | {"placed": [e.model_dump() for e in made.schedule.placed][:-6]}
+            made.schedule.model_dump() | {"placed": [e.model_dump() for e in made.schedule.placed][6:]}
         )
         left = out.calendar("tug", bench, fewer, datetime(2026, 1, 3, tzinfo=UTC)).decode()
         kept = {line for line in left.split("\r\n") if line.startswith("UID:")}
