@@ -83,6 +83,10 @@ class Drops(TestCase):
         self.assertGreater(paint.grams, 0)
         self.assertTrue(all(p.drops for p in rest))
         self.assertLess(made.ratio_error_pct, 0.1)  # paste follows the whole drops of spirit
+        for asked in (Fill(total_ml=0.5), Fill(total_ml=0.13), Fill(most_drops=7)):
+            made = cup_for_area(K, step_of("artists_oil", method="brush"), 3, 100, 1, asked)
+            self.assertLessEqual(made.total_ml, (asked.total_ml or 9) + 1e-9, asked)
+            self.assertLessEqual(sum(p.drops or 0 for p in made.pours), asked.most_drops or 99, asked)
 
 
 class Corrections(TestCase):
@@ -101,6 +105,12 @@ class Corrections(TestCase):
         half = float(told(sprayed_g=1.5).split("add ")[1].split(" mL")[0])
         self.assertAlmostEqual(half / full, 0.5, delta=0.02)  # half of it was sprayed: half as much is missing
         self.assertIn("pour off", told(paint_g=6.5, thinner_g=0.5))
+
+    def test_retarder_that_the_recipe_does_not_have_is_told(self) -> None:
+        same = mix("lacquer_colour", "mild_thinner", 1, 1)
+        measured = {"paint_g": 1.0, "thinner_g": 1.0, "retarder_g": 0.5}
+        told = card(parse_plan(plan_json([coat("c", "lacquer_colour", mix=same, measured=measured)])), "c").correction
+        self.assertIn("retarder in the cup", told)
 
     def test_more_than_was_weighed_cannot_have_been_sprayed(self) -> None:
         with self.assertRaisesRegex(PlanError, "sprayed"):

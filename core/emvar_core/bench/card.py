@@ -99,7 +99,6 @@ from ..vocabulary import (
 )
 from .needs import area_of, poured_for
 
-TRIGGER = {Method.MIST: 0.4, Method.SPRAY: 0.6, Method.WET_SPRAY: 1.0}
 COVERS_UM = {
     Use.PRIMER: 12.0,
     Use.COLOUR: 8.0,
@@ -287,8 +286,8 @@ def _sprayed(
         hand, gun = found.hand, replace(gun, trigger=found.trigger)
         best = _by_hand(k, paint, gun, hand, air, found.point, most if only is None else None, kit.altitude_m)
     else:
-        hand = replace(hand, speed_mm_s=speed or hand.speed_mm_s)
-        gun = replace(gun, trigger=setting.trigger or TRIGGER[method])
+        hand = replace(hand, speed_mm_s=speed or hand.aim.usual_pace)
+        gun = replace(gun, trigger=setting.trigger or hand.aim.usual_trigger)
     pressure = setting.pressure_kpa or setting.only_kpa or (best.pressure_kpa if best else 100.0)
     distance = setting.distance_mm or (best.distance_mm if best else 100.0)
     point = at_point(k, paint, gun, hand, air, pressure, distance, kit.altitude_m)
@@ -481,6 +480,8 @@ def _correction(k: Knowledge, step: CoatStep) -> str:
     if m is None or m.paint_g is None or mix is None or len(mix.parts) < 2:
         return ""
     roles = [p.role for p in mix.parts]
+    if m.retarder_g and Role.RETARDER not in roles:
+        return "There is retarder in the cup that the recipe does not have: put it into the recipe, or begin anew."
     if len(set(roles)) < len(roles) or not set(roles) <= set(ROLES_WEIGHED):
         return ""
     densities = [density_g_ml(k, p.material) for p in mix.parts]
@@ -613,7 +614,7 @@ def _tonight(c: Conditions, plan: Plan, times: Times, step: CoatStep, air: Air) 
             "hour if you can, and try it on scrap first."
         )
     elif air.rh_pct > SOAKED_PCT and film is FilmClass.OXIDISING:
-        said.append(f"At {air.rh_pct:g} % humidity alkyds and oils harden more slowly: allow half as much again.")
+        said.append(f"At {air.rh_pct:g} % humidity alkyds and oils harden more slowly.")
     if said and method_of(k, step) in AIRBRUSHED and (other := _dry_job(k, plan, step)):
         said.append(f"A dry job instead: “{other}”.")
     return said or ["Nothing in this air speaks against it."], ok

@@ -250,7 +250,7 @@ def _whole(
 ) -> Scaled:  # fmt: skip
     """Whole drops for what is needed, or within a cup or a number of drops that was asked for."""
     if any(pastes):
-        return _beside_paste(volumes, sizes, fill.total_ml or needed, pastes)
+        return _beside_paste(volumes, sizes, needed, pastes, fill)
     if fill.paint_drops is not None:
         return held(volumes, sizes, paint, fill.paint_drops)
     if fill.most_drops is not None:
@@ -260,16 +260,25 @@ def _whole(
     return poured(volumes, sizes, need_ml=needed)
 
 
-def _beside_paste(volumes: list[float], sizes: list[float], needed: float, pastes: tuple[bool, ...]) -> Scaled:
-    """Paste is weighed, so it follows the drops of what is thinned with: those are whole, and the ratio holds."""
-    whole = sum(volumes)
-    drops = [0 if paste else needed * v / whole / d for v, d, paste in zip(volumes, sizes, pastes, strict=True)]
+def _beside_paste(
+    volumes: list[float], sizes: list[float], needed: float, pastes: tuple[bool, ...], fill: Fill
+) -> Scaled:
+    """Paste is weighed, so it follows the drops of what is thinned with: those are whole, and the ratio holds.
+
+    A cup and a number of drops that was asked for are never passed; drops of paste there are none.
+    """
+    whole, asked = sum(volumes), fill.total_ml or needed
+    drops = [0 if paste else asked * v / whole / d for v, d, paste in zip(volumes, sizes, pastes, strict=True)]
     lead = max(range(len(drops)), key=lambda i: drops[i])
-    grown = math.ceil(drops[lead] - 1e-9) / drops[lead] if drops[lead] > 0 else 1.0
-    ml, counts = [], []
-    for v, d, paste, n in zip(volumes, sizes, pastes, drops, strict=True):
-        counts.append(0 if paste else max(round(n * grown), 1))
-        ml.append(needed * v / whole * grown if paste else counts[-1] * d)
+    most = fill.most_drops * drops[lead] / sum(drops) if fill.most_drops and sum(drops) > 0 else math.inf
+    capped = fill.total_ml is not None or fill.most_drops is not None
+    wanted = math.floor(min(drops[lead], most) + 1e-9) if capped else math.ceil(drops[lead] - 1e-9)
+    grown = max(wanted, 1) / drops[lead] if drops[lead] > 0 else 1.0
+    counts = [0 if paste else max((math.floor if capped else round)(n * grown + 1e-9), 1) for n, paste in zip(
+        drops, pastes, strict=True
+    )]  # fmt: skip
+    ml = [asked * v / whole * grown if p else n * d for v, d, p, n in zip(volumes, sizes, pastes, counts, strict=True)]
     shares = [v / whole for v in volumes]
     error = max(abs(m / sum(ml) - s) / s for m, s in zip(ml, shares, strict=True))
-    return Scaled(tuple(round(m, 4) for m in ml), tuple(counts), round(error * 100, 2), "")
+    helps = "A paste is weighed, not dropped: this is for the area." if fill.paint_drops is not None else ""
+    return Scaled(tuple(round(m, 4) for m in ml), tuple(counts), round(error * 100, 2), helps)

@@ -77,6 +77,14 @@ class Aim:
     air: float = 1.0  # how little the air may stir the part
     takes_wet: bool = False  # whether a stroke may lie so wet that it flows out
 
+    @property
+    def usual_trigger(self) -> float:
+        return math.sqrt(self.triggers[0] * self.triggers[1])
+
+    @property
+    def usual_pace(self) -> float:
+        return math.sqrt(self.speeds_mm_s[0] * self.speeds_mm_s[1])
+
 
 # Common practice but for the drops, which are an assumption.
 AIMS = {
@@ -378,8 +386,6 @@ def _score(
     """
     coarse = SOFT * np.logaddexp(0, np.log(drop / aim.drop_um) / SOFT)
     edges = sum(np.maximum(each - SAFE, 0) ** 2 for each in near)
-    usual_trigger = math.sqrt(aim.triggers[0] * aim.triggers[1])
-    usual_pace = math.sqrt(aim.speeds_mm_s[0] * aim.speeds_mm_s[1])
     return np.asarray(
         -COARSE * coarse
         - STIRS * aim.air * np.log1p(speed / STIRRED_M_S)
@@ -387,8 +393,8 @@ def _score(
         - OFF_WIDTH * np.log(width / aim.width_mm) ** 2
         - OFF_FILM * np.log(np.maximum(film, 1e-3) / target) ** 2
         - NEAR_EDGE * edges
-        - OFF_TRIGGER * math.log(gun.trigger / usual_trigger) ** 2
-        - OFF_PACE * np.log(pace / usual_pace) ** 2
+        - OFF_TRIGGER * math.log(gun.trigger / aim.usual_trigger) ** 2
+        - OFF_PACE * np.log(pace / aim.usual_pace) ** 2
     )
 
 

@@ -218,7 +218,6 @@ WORDS: tuple[tuple[str, float, float], ...] = (
     ("yoghurt", 400.0, 2000.0),
     ("paste", 2000.0, math.inf),
 )
-AIRBRUSH_READY_MM2_S = (2.0, 20.0)
 
 
 def like(mpas: float) -> str:

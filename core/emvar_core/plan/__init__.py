@@ -7,7 +7,7 @@ from .edits import AnyEdit, apply, edits_json, parse_edits
 from .hours import USUAL, Busy, Hours, Sitting, sittings
 from .kit import DripKit, GunKit, Kit, Measured
 from .mixes import coverage_of, default_mix, film_of, method_of, mix_of, passes_of, ratio_words
-from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone, area_together
+from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone, area_together, siblings
 from .own import OwnCoat, OwnMaterial, OwnThinner, known_to, with_own
 from .parse import json_of, parse, parse_plan, parse_step
 from .put import put, renamed, step_data, technique_of
@@ -76,6 +76,7 @@ __all__ = [
     "put",
     "ratio_words",
     "renamed",
+    "siblings",
     "sittings",
     "step_data",
     "step_times",

@@ -44,6 +44,14 @@ class Zone(Model):
         return f"part {self.part}" if self.part is not None else f"zone {self.id}"
 
 
+def siblings(zones: Iterable[Zone]) -> dict[str, list[str]]:
+    """The zones of each part that has several, itself among them; nothing for a zone that is held by itself."""
+    by_piece: dict[str, list[str]] = {}
+    for zone in zones:
+        by_piece.setdefault(zone.piece, []).append(zone.id)
+    return {z: together for together in by_piece.values() if len(together) > 1 for z in together}
+
+
 def area_together(zones: Iterable[Zone]) -> float | None:
     """The area of zones, cm²; None where that of one of them is not given: then amounts are ratios."""
     areas = [z.area_cm2 for z in zones]

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..judging import Conditions, lay
-from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, WorkingStep, at, method_of
+from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, WorkingStep, at, method_of, siblings
 from ..vocabulary import HOLDS, PRESSES, SPRAYED, Edge, Event, FilmClass, FittingAction, Kind, Use, Verdict, when_words
 from .said import Said
 
 SEALS_POWDER = (Use.CLEAR, Use.FIXER)
+HELD_FROM = Event.TAPE  # from which a coat bears a hand, at its best guess: a hand is milder than tape (assumption)
 
 
 def holds_part(step: AnyStep) -> bool:
@@ -21,19 +22,15 @@ def holds_part(step: AnyStep) -> bool:
 
 def beside_on_part(c: Conditions, plan: Plan, times: dict[str, Timing]) -> Iterator[tuple[AnyStep, list[str], Said]]:
     """What a step does to the other zones of the part that it is on. Nothing where no part has several zones."""
-    by_piece: dict[str, list[str]] = {}
-    for zone in plan.zones:
-        if zone.part is not None:
-            by_piece.setdefault(zone.piece, []).append(zone.id)
-    siblings = {z: zs for zs in by_piece.values() if len(zs) > 1 for z in zs}
-    if not siblings:
+    beside_of = siblings(plan.zones)
+    if not beside_of:
         return
     top: dict[str, CoatStep] = {}  # the coat that lies uppermost in each zone
     powder: dict[str, CoatStep] = {}  # loose powder that nothing has sealed
     masked: set[str] = set()
     names = {z.id: z.name for z in plan.zones}
     for step in plan.steps:
-        beside = sorted({s for z in step.zones for s in siblings.get(z, ())} - set(step.zones))
+        beside = sorted({s for z in step.zones for s in beside_of.get(z, ())} - set(step.zones))
         if step.id in times and beside:
             yield from _drifts(c, step, beside, powder, masked, names)
             yield from _held(c, plan, step, beside, top, times, names)
@@ -90,7 +87,7 @@ def _held(
         drying = lay(c, coat, times[coat.id]).drying
         if drying.system.film is FilmClass.LOOSE:
             continue
-        ready = drying.event(Event.TAPE, Edge.BEST)
+        ready = drying.event(HELD_FROM, Edge.BEST)
         if ready > starts and (latest is None or ready > latest[0]):
             latest = (ready, coat, zone)
     if latest is None:

@@ -122,7 +122,8 @@ def _not_before_its_coat(
     bench: Bench, times: dict[str, Timing], step: str, start_min: float
 ) -> tuple[float, list[str]]:
     """A start that does not come before the steps that it follows in its zones, and what is said where it would."""
-    ends = [(times[k.before].end_min, k.before) for k in bench.net.links if k.after == step and k.before in times]
+    below_it = (k.before for k in bench.net.links if k.after == step and k.what is What.ORDER and k.before in times)
+    ends = [(times[b].end_min, b) for b in below_it]
     last, below = max(ends, default=(-math.inf, ""))
     if start_min >= last - 1e-6:
         return start_min, []

@@ -23,14 +23,26 @@ from ..judging.contacts import sight
 from ..judging.stack import beside, spot_in
 from ..knowledge import Knowledge
 from ..memory import MEMORY, intern
+from ..physics.colour import lightness_of
 from ..physics.hardening import Drying, pick
-from ..plan import AnyStep, BenchAir, CoatStep, FittingStep, Plan, Timing, WorkingStep, known_to, method_of
+from ..plan import (
+    AnyStep,
+    BenchAir,
+    CoatStep,
+    FittingStep,
+    Plan,
+    Timing,
+    WorkingStep,
+    known_to,
+    method_of,
+    siblings,
+)
 from ..plan.affects import VERDICT, only
-from ..remarks.pieces import holds_part
+from ..remarks.pieces import HELD_FROM, holds_part
 from ..seams.registry import moving
 from ..seams.severity import level_of
 from ..seams.situation import Meeting
-from ..vocabulary import AIRBRUSHED, JOINS, SPRAYED, Edge, Event, FilmClass, FittingAction, Verdict, WaitBy
+from ..vocabulary import AIRBRUSHED, JOINS, SPRAYED, Edge, FilmClass, FittingAction, Verdict, WaitBy
 
 AGES_MIN = (
     0, 3, 6, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 540, 720, 1080, 1440, 2160, 2880, 4320, 5760, 7200, 10080,
@@ -315,15 +327,9 @@ def task_of(k: Knowledge, step: AnyStep, pieces: dict[str, str] | None = None) -
         coat = k.coats[step.material]
         colour = step.colour.srgb if step.colour else coat.colour
         mixed = step.mix.model_dump_json() if step.mix else ""
-        mix = Mix(intern(("gun", step.material, mixed, colour)), coat.system, _lightness(colour))
+        mix = Mix(intern(("gun", step.material, mixed, colour)), coat.system, lightness_of(colour) / 100)
     held = len({(pieces or {}).get(z, z) for z in step.zones})
     return Task(step.id, step.name, step.hands_on_min, tuple(step.zones), mix, isinstance(step, CoatStep), held, sprays)
-
-
-def _lightness(srgb: str) -> float:
-    """Rough lightness 0–1 of a colour, to tell dark from light in the airbrush (Rec. 709 weights)."""
-    r, g, b = (int(srgb[i : i + 2], 16) / 255 for i in (1, 3, 5))
-    return 0.2126 * r + 0.7152 * g + 0.0722 * b
 
 
 _KINDS = MEMORY.door("kinds of steps", 20_000)
@@ -351,11 +357,7 @@ class _Maker:
         self.glued: dict[str, FittingStep] = {}
         self.steps = {s.id: s for s in plan.steps}
         self.top: dict[str, str] = {}  # the coat that lies uppermost in each zone
-        pieces: dict[str, list[str]] = {}
-        for z in plan.zones:
-            if z.part is not None:
-                pieces.setdefault(z.piece, []).append(z.id)
-        self.siblings = {z: zs for zs in pieces.values() if len(zs) > 1 for z in zs}
+        self.siblings = siblings(plan.zones)
 
     def make(self) -> Net:
         for step in self.plan.steps:
@@ -397,7 +399,7 @@ class _Maker:
             system = self.k.systems[self.k.coats[coat.material].system]
             if system.film is FilmClass.LOOSE:
                 continue
-            best, hopeful = (((pick(system.event(Event.TAPE), e), math.inf),) for e in (Edge.BEST, Edge.EARLY))
+            best, hopeful = (((pick(system.event(HELD_FROM), e), math.inf),) for e in (Edge.BEST, Edge.EARLY))
             self._tie(coat.id, step, zone, What.SEAM, Ages(best, best, hopeful), words="held by a soft coat")
 
     def _asked_for(self, step: AnyStep, zone: str) -> None:

@@ -51,6 +51,7 @@ class Shifter:
     ) -> None:  # fmt: skip
         self.net, self.benches, self.instants, self.grid = net, benches, instants, grid_min
         self.sprays = sprays  # when the compressor may run; None: always
+        self.spray_ends = [b for _, b in sprays or ()]
         self.ends = [b for _, b in benches]
         self.below: dict[str, list[Link]] = {}
         self.above: dict[str, list[Link]] = {}
@@ -78,7 +79,7 @@ class Shifter:
         """The first start from one on in a sitting at which a task may run; beyond its end where it may not."""
         if self.sprays is None or not task.sprays:
             return start
-        for a, b in self.sprays:
+        for a, b in self.sprays[bisect_left(self.spray_ends, start + task.minutes - 1e-6) :]:
             here = self.on_grid(bench, max(start, a))
             if here + task.minutes <= b + 1e-6:
                 return here
