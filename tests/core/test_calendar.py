@@ -1,6 +1,5 @@
 """The calendar: what is taken, when spraying is allowed, what is one part, what a person typed, and what is told."""
 
-import random
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from unittest import TestCase, mock
@@ -10,18 +9,19 @@ from emvar_core.assess import assess
 from emvar_core.errors import OutOfRange, PlanError
 from emvar_core.judging import Assessment
 from emvar_core.knowledge import knowledge
-from emvar_core.plan import Plan, Schedule, apply, parse_edits, parse_plan, sittings
+from emvar_core.plan import Plan, Schedule, apply, is_fine, parse_edits, parse_plan, parse_step, sittings, step_times
 from emvar_core.plan.hours import Hours, Sitting, free_of
-from emvar_core.plan.steps import CoatStep
 from emvar_core.schedule import out
 from emvar_core.schedule import schedule as scheduling
 from emvar_core.schedule.changes import Change, changes
 from emvar_core.schedule.moved import move
 from emvar_core.schedule.net import NOTHING_ASKED, Link, What
 from emvar_core.schedule.problem import Unsolvable
-from emvar_core.schedule.schedule import Bench, make
+from emvar_core.schedule.schedule import Bench, first_schedule, make
 from emvar_core.schedule.taken import busy_of
-from emvar_core.vocabulary import SPRAYED, Verdict
+from emvar_core.schedule.view import view
+from emvar_core.vocabulary import Verdict
+from emvar_core.ways.waits import followed
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -149,6 +149,122 @@ class WhatAPersonTyped(TestCase):
         self.assertGreaterEqual(self.gap(wait_min=4000, wait_by="person"), 4000)
         self.assertLess(self.gap(wait_min=4000), 4000)
         self.assertLess(self.gap(wait_min=4000, wait_by="program"), 4000)
+
+
+class LeftOvernight(TestCase):
+    def begins(self, starts_at: str, hands_on: float = 30, zone: str = "Europe/Lisbon", **more: Any) -> str:
+        steps = [
+            coat("primer", "lacquer_primer", hands_on_min=hands_on),
+            coat("colour", "lacquer_colour", hands_on_min=30, overnight=True, **more),
+        ]
+        plan = parse_plan(plan_json(steps, build={"starts_at": starts_at, "timezone": zone}))
+        at = plan.build.starts_at + timedelta(minutes=step_times(plan)["colour"].start_min)
+        return f"{at.astimezone(plan.build.tz):%m-%d %H:%M}"
+
+    def test_a_night_lies_between(self) -> None:
+        self.assertEqual(self.begins("2026-03-02T19:00:00+00:00"), "03-03 06:00")
+        self.assertEqual(self.begins("2026-03-02T07:00:00+00:00"), "03-03 06:00")
+        # Up to two in the morning it is still the evening before; later it is the next night.
+        self.assertEqual(self.begins("2026-03-03T01:30:00+00:00"), "03-03 06:00")
+        self.assertEqual(self.begins("2026-03-03T01:31:00+00:00"), "03-04 06:00")
+        self.assertEqual(self.begins("2026-03-02T19:00:00+00:00", wait_min=900), "03-03 10:30")
+
+    def test_mornings_are_by_the_wall_where_the_clock_changes(self) -> None:
+        # Lisbon goes forward on 29 March 2026 at one, and back on 25 October at two.
+        for evening, morning in (("03-28", "03-29 06:00"), ("10-24", "10-25 06:00")):
+            self.assertEqual(self.begins(f"2026-{evening}T19:00:00+00:00"), morning)
+
+    def test_there_is_no_night_before_the_first_step_and_a_fixed_start_wins(self) -> None:
+        plan = parse_plan(plan_json([coat("primer", "lacquer_primer", overnight=True)]))
+        self.assertEqual(step_times(plan)["primer"].start_min, 0)
+        fixed = self.begins("2026-03-02T19:00:00+00:00", fixed_start="2026-03-02T21:00:00+00:00")
+        self.assertEqual(fixed, "03-02 21:00")
+
+    def test_a_schedule_and_what_is_put_into_sittings_without_a_search_keep_it(self) -> None:
+        for overnight in (False, True):
+            plan = two_coats(colour={"overnight": overnight})
+            bench = Bench(plan)
+            first = first_schedule(bench)
+            made = make(bench, seconds=5)
+            by = {e.step: e for e in made.schedule.placed}
+            days = (local(plan, by["colour"].starts_at).date() - local(plan, by["primer"].ends_at).date()).days
+            self.assertEqual(days >= 1, overnight)
+            self.assertEqual(first.starts["colour"] - first.ends["primer"] > 600, overnight)
+            links = [w for w in view(bench, made.schedule, None, []).windows if w.what is What.NIGHT]
+            self.assertEqual([w.met for w in links], [True] * overnight)
+        told = move(bench, made.schedule, "colour", first.ends["primer"] + 60)
+        self.assertIn("may start Tue 3 Mar 06:00", " ".join(u.words for u in told.unfit))
+
+    def test_the_programs_waits_leave_the_night_alone(self) -> None:
+        steps = [
+            coat("primer", "lacquer_primer", hands_on_min=30),
+            coat("colour", "lacquer_colour", hands_on_min=30, overnight=True, wait_by="program"),
+            coat("clear", "alcohol_acrylic_clear", hands_on_min=30, wait_by="program"),
+        ]
+        plan = parse_plan(plan_json(steps))
+        there, _ = apply(plan, followed(None, plan))
+        times = step_times(there)
+        self.assertEqual(f"{plan.build.starts_at + timedelta(minutes=times['colour'].start_min):%d %H:%M}", "03 06:00")
+        self.assertFalse([s for s in assess(there).seams.values() if s.verdict is Verdict.WAIT])
+        self.assertEqual(followed(there, there), [])
+
+
+class FineWorkInARow(TestCase):
+    def plan(self, minutes: tuple[int, ...], most: int | None = 45, **more: Any) -> Plan:
+        steps = [
+            coat(
+                f"marks{i}", "waterborne_colour", method="brush", coverage=0.05, hands_on_min=m, zones=[f"z{i}"], **more
+            )
+            for i, m in enumerate(minutes)
+        ]
+        limit = {} if most is None else {"fine_at_most_min": most, "rest_min": 15}
+        return parse_plan(plan_json(steps, zones=[f"z{i}" for i in range(len(minutes))], hours=hours(**limit)))
+
+    def took(self, plan: Plan) -> float:
+        made = make(Bench(plan), seconds=5).schedule
+        starts, ends = (e.starts_at for e in made.placed), [e.ends_at for e in made.placed]
+        return (max(ends) - min(starts)).total_seconds() / 60
+
+    def test_there_is_a_rest_after_as_much_as_may_be(self) -> None:
+        self.assertEqual(self.took(self.plan((40, 40, 40), None)), 120)
+        self.assertEqual(self.took(self.plan((40, 40, 40))), 150)
+        self.assertEqual(self.took(self.plan((20, 20, 20))), 75)
+        self.assertEqual(self.took(self.plan((40, 40), fine=False)), 80)
+
+    def test_long_work_has_its_rests_inside(self) -> None:
+        plan = self.plan((100,))
+        bench = Bench(plan)
+        made = make(bench, seconds=5).schedule
+        self.assertEqual(made.placed[0].ends_at - made.placed[0].starts_at, timedelta(minutes=130))
+        lines = next(s.lines for s in view(bench, made, None, []).sittings if s.lines)
+        self.assertEqual([(x.step, x.rests) for x in lines], [("marks0", 2)])
+
+    def test_rests_are_shown_where_nothing_else_fills_them(self) -> None:
+        bench = Bench(self.plan((40, 40)))
+        made = make(bench, seconds=5).schedule
+        lines = next(s.lines for s in view(bench, made, None, []).sittings if s.lines)
+        self.assertEqual([(x.rest, x.end_min - x.start_min) for x in lines], [(False, 40), (True, 15), (False, 40)])
+        free = Bench(self.plan((40, 40), None))
+        shown = view(free, make(free, seconds=5).schedule, None, []).sittings
+        self.assertFalse([x for s in shown for x in s.lines if x.rest])
+
+    def test_what_is_fine_work(self) -> None:
+        def fine(**more: Any) -> bool:
+            return is_fine(K, parse_step(coat("x", more.pop("material", "waterborne_colour"), **more)))
+
+        self.assertTrue(fine(method="brush", coverage=0.02))
+        self.assertTrue(fine(material="decal"))
+        self.assertTrue(fine(material="enamel_wash", method="wash", place="fasteners"))
+        self.assertFalse(fine(material="enamel_wash", method="wash"))
+        self.assertFalse(fine())
+        self.assertFalse(fine(method="brush", coverage=0.9))
+        self.assertFalse(fine(material="decal", fine=False))
+        self.assertTrue(fine(fine=True))
+
+    def test_senseless_limits_are_refused_by_name(self) -> None:
+        for more, name in (({"fine_at_most_min": 0}, "fine work in a row"), ({"rest_min": 9000}, "a rest")):
+            with self.assertRaisesRegex(PlanError, name):
+                two_coats(**more)
 
 
 class WhatIsKept(TestCase):
@@ -293,106 +409,6 @@ class CalendarsReadIn(TestCase):
         self.assertEqual(busy_of(files[0], LISBON, bench.plan.build.starts_at), [])
 
 
-# --- a checker that shares nothing with the search ---------------------------------------------------------
-
-
-def broken_rules(plan: Plan, made: Schedule) -> list[str]:
-    """What a schedule breaks of what the plan says, read off the two documents alone."""
-    assert plan.hours is not None
-    tz, wrong = plan.build.tz, []
-    by = {}
-    for e in made.placed:
-        if by.setdefault(e.step, (e.starts_at, e.ends_at)) != (e.starts_at, e.ends_at):
-            wrong.append(f"{e.step} is in two places")
-    work = sorted((a, b, s) for s, (a, b) in by.items())
-    for one, two in zip(work, work[1:], strict=False):
-        if two[0] < one[1]:
-            wrong.append(f"{two[2]} begins before {one[2]} is over")
-    weekly = plan.hours.weekly[0]
-    for a, b, step in work:
-        wall, end = a.astimezone(tz), b.astimezone(tz)
-        opens = wall.replace(hour=int(weekly.start[:2]), minute=int(weekly.start[3:]), second=0, microsecond=0)
-        day = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"][wall.weekday()]
-        if (
-            day not in [d.value for d in weekly.days]
-            or wall < opens
-            or end > opens + timedelta(minutes=weekly.length_min)
-        ):
-            wrong.append(f"{step} is in no sitting")
-        if any(a < x.end and x.start < b for x in plan.hours.busy):
-            wrong.append(f"{step} is at a time that is taken")
-        it = plan.step(step)
-        sprays = isinstance(it, CoatStep) and (it.method or K.coats[it.material].method) in SPRAYED
-        if sprays and plan.hours.spray_from is not None and plan.hours.spray_until is not None:
-            clock = f"{wall:%H:%M}", f"{end:%H:%M}"
-            if clock[0] < plan.hours.spray_from or clock[1] > plan.hours.spray_until:
-                wrong.append(f"{step} is sprayed at {clock[0]}")
-    last: dict[str, str] = {}
-    for it in plan.steps:
-        for zone in it.zones:
-            if zone in last and it.id in by and last[zone] in by:
-                gap = (by[it.id][0] - by[last[zone]][1]).total_seconds() / 60
-                if gap < 0:
-                    wrong.append(f"{it.id} comes before {last[zone]}")
-                if "wait_by" in it.model_fields_set and it.wait_by == "person" and gap < it.wait_min - 1e-6:
-                    wrong.append(f"{it.id} does not wait as it was typed")
-            last[zone] = it.id
-    return wrong
-
-
-MATERIALS = ("lacquer_colour", "alcohol_acrylic_colour", "waterborne_colour", "enamel_wash", "alcohol_acrylic_clear")
-
-
-def fitting(step_id: str, action: str, wait: float, **more: Any) -> dict[str, Any]:
-    return {"kind": "fitting", "id": step_id, "name": step_id, "action": action, "wait_min": wait, **more}
-
-
-def random_plan(rng: random.Random) -> Plan:
-    zones = [f"z{i}" for i in range(rng.randint(1, 3))]
-    steps = []
-    for i in range(rng.randint(3, 7)):
-        more: dict[str, Any] = {"zones": rng.sample(zones, rng.randint(1, len(zones)))}
-        if rng.random() < 0.3:
-            more |= {"wait_min": rng.choice((30, 600, 2000)), "wait_by": "person"}
-        if rng.random() < 0.3:
-            more["method"] = "brush"
-        steps.append(coat(f"s{i}", rng.choice(MATERIALS), hands_on_min=rng.choice((10, 25, 40)), **more))
-    start = rng.choice((17, 18, 19))
-    days = rng.sample(EVERY_DAY, rng.randint(3, 7))
-    made: dict[str, Any] = {"weekly": [{"days": days, "start": f"{start}:00", "length_min": rng.choice((120, 180))}]}
-    if rng.random() < 0.6:
-        made |= {"spray_from": f"{start}:00", "spray_until": f"{start + 1}:30"}
-    plan = parse_plan(plan_json(steps, zones=zones, hours=made))
-    begins = plan.build.starts_at
-    busy = [
-        {"start": (begins + timedelta(hours=h)).isoformat(), "end": (begins + timedelta(hours=h + 3)).isoformat()}
-        for h in rng.sample(range(0, 400), 6)
-    ]
-    return parse_plan(plan_json(steps, zones=zones, hours=made | {"busy": busy}))
-
-
-class CheckedFromOutside(TestCase):
-    PLANS = 12
-
-    def test_random_plans_with_random_calendars_keep_every_rule(self) -> None:
-        rng = random.Random(17)
-        for n in range(self.PLANS):
-            plan = random_plan(rng)
-            made = make(Bench(plan), seconds=3)
-            self.assertEqual(broken_rules(plan, made.schedule), [], n)
-
-    def test_the_checker_finds_what_is_broken(self) -> None:
-        plan = random_plan(random.Random(3))
-        made = make(Bench(plan), seconds=3).schedule
-        early = made.placed[-1].starts_at - timedelta(hours=9)
-        moved = [
-            e.model_copy(update={"starts_at": early, "ends_at": early + timedelta(minutes=30)})
-            if e.step == made.placed[-1].step else e
-            for e in made.placed
-        ]  # fmt: skip
-        self.assertTrue(broken_rules(plan, made.model_copy(update={"placed": moved})))
-
-
 class Limits(TestCase):
     def test_hours_read_in_are_still_sittings(self) -> None:
         start = datetime(2026, 3, 2, tzinfo=UTC)
@@ -400,6 +416,10 @@ class Limits(TestCase):
             {"start": "2026-03-02T19:00:00Z", "end": "2026-03-02T20:00:00Z", "why": "choir"}]})  # fmt: skip
         ids = [s.id for s in sittings(h, LISBON, start, start + timedelta(days=1))]
         self.assertEqual(ids, ["2026-03-02T20:00"])
+
+
+def fitting(step_id: str, action: str, wait: float, **more: Any) -> dict[str, Any]:
+    return {"kind": "fitting", "id": step_id, "name": step_id, "action": action, "wait_min": wait, **more}
 
 
 class Neighbours(TestCase):

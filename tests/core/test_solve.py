@@ -74,6 +74,83 @@ class AgainstBruteForce(TestCase):
         self.assertLessEqual(after.value, before.value)
 
 
+def too_long_a_row(p: Problem, starts: tuple[int, ...]) -> bool:
+    """Whether fine work goes on for too long, read off a timeline: a gap of a rest ends a row."""
+    assert p.fine_most is not None
+    times = sorted((a, a + j.length) for a, j in zip(starts, p.jobs, strict=True) if j.fine is not None)
+    rows: list[list[tuple[int, int]]] = []
+    for start, end in times:
+        if rows and start - rows[-1][-1][1] < p.rest:
+            rows[-1].append((start, end))
+        else:
+            rows.append([(start, end)])
+    return any(row[-1][1] - row[0][0] > p.fine_most for row in rows)
+
+
+class FineWork(TestCase):
+    @settings(max_examples=40, deadline=None)
+    @given(small(), st.integers(3, 6), st.integers(1, 3), st.data())
+    def test_rests_cost_no_more_than_they_must(self, p: Problem, most: int, rest: int, data: st.DataObject) -> None:
+        jobs = tuple(replace(j, fine=(j.length,) * 2 if data.draw(st.booleans()) else None) for j in p.jobs)
+        p = replace(p, jobs=jobs, fine_most=most, rest=rest)
+        free = replace(p, fine_most=None)
+        best = None
+        for starts in itertools.product(*(range(p.horizon - job.length + 1) for job in p.jobs)):
+            end = max(a + job.length for a, job in zip(starts, p.jobs, strict=True))
+            if best is not None and end >= best:
+                continue
+            if not check(free, Solution(starts, (), ())) and not too_long_a_row(p, starts):
+                best = end
+        if best is None:
+            with self.assertRaises(Unsolvable):
+                solve(p, seconds=20)
+            return
+        found = solve(p, seconds=20)
+        self.assertEqual(check(p, found), [])
+        self.assertFalse(too_long_a_row(p, found.starts))
+        self.assertEqual(max(a + j.length for a, j in zip(found.starts, p.jobs, strict=True)), best)
+
+    def test_other_work_is_a_rest_too(self) -> None:
+        fine = tuple(Job(f"f{i}", 4, fine=(4, 4)) for i in range(3))
+        p = Problem(fine, (), 40, benches=((0, 40),), fine_most=9, rest=2)
+        self.assertEqual(solve(p, seconds=5).reached[0].value, 14)
+        self.assertEqual(solve(replace(p, jobs=(*fine, Job("coarse", 2))), seconds=5).reached[0].value, 14)
+        self.assertEqual(solve(replace(p, jobs=(*fine, Job("short", 1))), seconds=5).reached[0].value, 14)
+
+    def test_after_long_work_only_what_follows_its_last_rest_counts(self) -> None:
+        long, short = Job("long", 22, fine=(10, 2)), Job("short", 8, fine=(8, 8))  # two rests of 1 in twenty minutes
+        p = Problem((long, short), (lag(0, 1),), 60, benches=((0, 60),), fine_most=10, rest=1)
+        self.assertEqual(solve(p, seconds=5).reached[0].value, 30)
+        longer = replace(p, jobs=(long, Job("short", 9, fine=(9, 9))))
+        self.assertEqual(solve(longer, seconds=5).reached[0].value, 32)
+
+
+class Marks(TestCase):
+    """What is left until a mark: an evening's work until the morning after it."""
+
+    P = Problem(
+        (Job("coat", 2), Job("next", 1)),
+        (Lag(0, 1, (Option((0,)),), marks=((8, 12), (20, 24), (32, 36))),),
+        40,
+        benches=((0, 40),),
+    )
+
+    def test_what_follows_starts_at_the_mark_that_its_end_leads_to(self) -> None:
+        self.assertEqual(solve(self.P, seconds=5).starts, (0, 12))
+        late = replace(self.P, jobs=(Job("coat", 2, release=7), Job("next", 1)))
+        self.assertEqual(solve(late, seconds=5).starts, (7, 24))  # it ends at 9, past the first
+
+    def test_each_sitting_leads_to_its_own(self) -> None:
+        p = replace(self.P, benches=((0, 5), (9, 15), (25, 40)), jobs=(Job("coat", 2, release=1), Job("next", 1)))
+        self.assertEqual(solve(p, seconds=5).starts, (1, 12))
+        p = replace(p, jobs=(Job("coat", 6), Job("next", 1)))
+        self.assertEqual(solve(p, seconds=5).starts, (9, 25))
+
+    def test_the_checker_notices_what_comes_before_it(self) -> None:
+        self.assertEqual(check(self.P, Solution((0, 12), (), ())), [])
+        self.assertIn("before its mark", " ".join(check(self.P, Solution((0, 11), (), ()))))
+
+
 class Cleaning(TestCase):
     def sprayed(self, *paints: Paint | None, guns: int = 1, bench: int = 60) -> Problem:
         jobs = tuple(Job(f"j{i}", 5, paint=p) for i, p in enumerate(paints))

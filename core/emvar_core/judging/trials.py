@@ -20,7 +20,7 @@ FIRST_VERSION_LEFT_OUT: dict[str, Any] = dict.fromkeys((
     "coverage", "coverage_by_zone", "acts_on", "needs_part_off", "measured",
     # which came later
     "place", "patch", "on", "beside", "wait_by", "share", "no_later", "by_sections", "existing", "lies_min", "tool",
-    "pause_min", "spray",
+    "pause_min", "spray", "overnight", "fine",
 ), True) | {"mix": {"parts": {"__all__": {"name", "colour"}}}}  # fmt: skip
 
 

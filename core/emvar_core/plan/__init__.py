@@ -6,13 +6,13 @@ from .documents import Record, Schedule, as_placed
 from .edits import AnyEdit, apply, edits_json, parse_edits
 from .hours import USUAL, Busy, Hours, Sitting, sittings
 from .kit import DripKit, GunKit, Kit, Measured
-from .mixes import coverage_of, default_mix, film_of, method_of, mix_of, passes_of, ratio_words
+from .mixes import coverage_of, default_mix, film_of, is_fine, method_of, mix_of, passes_of, ratio_words
 from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone, area_together, siblings
 from .own import OwnCoat, OwnMaterial, OwnThinner, known_to, with_own
 from .parse import json_of, parse, parse_plan, parse_step
 from .put import put, renamed, step_data, technique_of
 from .steps import MAX_ZONES, AnyStep, CoatStep, Colour, FittingStep, Mix, MixPart, SprayWith, Step, WorkingStep
-from .timing import Timing, at, minutes_since_start, step_times
+from .timing import Timing, at, minutes_since_start, morning_after, step_times
 
 __all__ = [
     "FORMAT",
@@ -63,11 +63,13 @@ __all__ = [
     "default_mix",
     "edits_json",
     "film_of",
+    "is_fine",
     "json_of",
     "known_to",
     "method_of",
     "minutes_since_start",
     "mix_of",
+    "morning_after",
     "parse",
     "parse_edits",
     "parse_plan",

@@ -23,7 +23,7 @@ from .affects import PLACE, VERDICT, WHEN, only
 from .edits import AnyEdit, SetField, SplitStep
 from .model import Plan
 from .steps import AnyStep, CoatStep, WorkingStep
-from .timing import Timing, at, minutes_since_start, step_times
+from .timing import Timing, at, begins_at, minutes_since_start, step_times
 
 MOST_ENTRIES = 20_000
 
@@ -218,7 +218,7 @@ def content_key(plan: Plan) -> str:
         [(z.id, plan.base_of(z)) for z in plan.zones],
         sorted((pair.value, side) for pair, side in plan.schools.items()),
         [m.model_dump_json() for m in [*plan.materials, *plan.learned]],
-        [part.model_dump_json() if part is not None else "" for part in (plan.air, plan.hours)],
+        [p.model_dump_json(exclude_defaults=True) if p is not None else "" for p in (plan.air, plan.hours)],
         [plan.build.starts_at.isoformat(), plan.build.timezone, plan.build.scale],
     )
     return sha256(json.dumps(about).encode()).hexdigest()[:16]
@@ -318,9 +318,7 @@ def as_placed(plan: Plan, schedule: Schedule | None = None, record: Record | Non
     for step in plan.steps:
         t = times.get(step.id)
         if t is None:
-            begins = max((free.get(z, 0.0) for z in step.zones), default=0.0) + step.wait_min
-            if step.fixed_start is not None:
-                begins = minutes_since_start(plan, step.fixed_start)
+            begins = begins_at(plan, step, (free[z] for z in step.zones if z in free))
             later = floors(step)
             t = Timing(begins, begins + step.hands_on_min)
             if later > begins:

@@ -101,6 +101,7 @@ class Hours(Model):
     `patience_h`: how long a schedule waits to be rid of a caution; clashes and waits are always waited for.
     `drying_places`: how many parts can dry at one time; none: no limit.
     `busy`: times that are taken. `spray_from`, `spray_until`: between which times of day the compressor may run.
+    `fine_at_most_min`: how long fine work may go on without a rest of `rest_min` in between; none: no limit.
     `shared`: what other builds with shared hours have planned takes the same pair of hands.
     """
 
@@ -117,6 +118,8 @@ class Hours(Model):
     busy: Annotated[list[Busy], Field(max_length=MOST_BUSY)] = []
     spray_from: Clock | None = None
     spray_until: Clock | None = None
+    fine_at_most_min: Annotated[int, Field(ge=5, le=480)] | None = None
+    rest_min: Annotated[int, Field(ge=5, le=240)] = 10
     shared: bool = False
 
     @model_validator(mode="after")

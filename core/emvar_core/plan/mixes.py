@@ -1,10 +1,12 @@
-"""What a coat is when the plan leaves it to the material: its usual mix, method, passes, film and coverage."""
+"""What a coat is when the plan leaves it to the material: its usual mix, method, passes, film and coverage; and which
+work is fine work.
+"""
 
 from __future__ import annotations
 
 from ..knowledge import Coat, Knowledge
-from ..vocabulary import Method, Role, Unit, Use
-from .steps import CoatStep, Mix, MixPart
+from ..vocabulary import Method, Place, Role, Unit, Use, WorkAction
+from .steps import AnyStep, CoatStep, Mix, MixPart, WorkingStep
 
 
 def default_mix(k: Knowledge, material_id: str) -> Mix | None:
@@ -75,6 +77,29 @@ def coverage_of(step: CoatStep, coat: Coat, zone_id: str | None = None) -> float
     """
     usual = step.coverage or coat.coverage
     return step.coverage_by_zone.get(zone_id, usual) if zone_id is not None else usual
+
+
+MARKS_AT_MOST = 0.2  # of a zone: what is brushed onto more than that is no marks (assumption)
+FINE_WORK = (WorkAction.STREAK, WorkAction.BLEND, WorkAction.LIFT)
+NOT_FINE = (Use.PASTE, Use.PUTTY, Use.RUBBED)
+
+
+def is_fine(k: Knowledge, step: AnyStep) -> bool:
+    """Whether a step is work for eyes and a steady hand: as it says; else decals, marks made with a brush, pin washes,
+    and drawing them out. Common practice.
+    """
+    if step.fine is not None:
+        return step.fine
+    if isinstance(step, WorkingStep):
+        return step.action in FINE_WORK
+    if not isinstance(step, CoatStep) or step.existing is not None:
+        return False
+    coat, method = k.coats[step.material], method_of(k, step)
+    if coat.use is Use.MARKING:
+        return True
+    if method is Method.WASH:
+        return step.place in (Place.FASTENERS, Place.RECESSES)
+    return method is Method.BRUSH and coat.use not in NOT_FINE and coverage_of(step, coat) <= MARKS_AT_MOST
 
 
 def ratio_words(mix: Mix) -> str:

@@ -32,6 +32,8 @@ SUBJECTS = {
     "lies_min": Subject("the time that it lies", "min", more="longer than"),
     "than_min": Subject("the limit", "min", more="longer than"),
     "length_min": Subject("a sitting", "min", more="longer than"),
+    "fine_at_most_min": Subject("fine work in a row", "min", more="longer than"),
+    "rest_min": Subject("a rest", "min", more="longer than"),
     "temp_c": Subject("the temperature", "°C"),
     "rh_pct": Subject("the humidity", "%"),
     "passes": Subject("the number of passes"),

@@ -101,7 +101,8 @@ class StepBase(Model):
 
     `tool`: what people call it. `wait_by`: who keeps its wait; the program's follows what lies below. `place`: where in
     its zones; None: by chance. `patch`: a patch's name; patches of one name are the same spot. `no_later`: by when it
-    has to begin.
+    has to begin. `overnight`: a night lies between what was done before and it. `fine`: work for eyes and a steady
+    hand; None: as its kind usually is.
     """
 
     id: Annotated[Id, PLACE]
@@ -110,6 +111,7 @@ class StepBase(Model):
     technique: Annotated[Id | None, LOOK] = None
     wait_min: Annotated[Minutes, WHEN] = 0
     wait_by: Annotated[WaitBy, WHEN] = WaitBy.PERSON
+    overnight: Annotated[bool, WHEN] = False
     hands_on_min: Annotated[Minutes, WHEN] = 10
     fixed_start: Annotated[Instant | None, WHEN] = None
     aids: Annotated[list[Aid], Field(max_length=8), VERDICT] = []
@@ -120,6 +122,7 @@ class StepBase(Model):
     place: Annotated[Place | None, PLACE] = None
     patch: Annotated[Name | None, PLACE] = None
     no_later: Annotated[NoLater | None, WHEN] = None
+    fine: Annotated[bool | None, WHEN] = None
 
     def model_post_init(self, _: Any) -> None:
         # A step is told by its kind, so the kind is always written, also where it was left to the class.

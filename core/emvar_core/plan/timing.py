@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 
 from ..errors import Problem
 from ..memory import MEMORY
 from ..vocabulary import when_words
+from .hours import instant
 from .model import Plan
+from .steps import AnyStep
 
 _TIMED = MEMORY.door("times of a plan", 12)
 
@@ -31,10 +34,35 @@ def at(plan: Plan, minute: float) -> datetime:
     return (plan.build.starts_at + timedelta(minutes=minute)).astimezone(plan.build.tz)
 
 
+MORNING = "06:00"  # by the wall: what was left overnight is not touched before (a convention of this program)
+NIGHT_MIN = 240.0  # what ends less than this before a morning is left until the next one
+
+
+def morning_after(plan: Plan, minute: float) -> float:
+    """The first morning, minutes since the build's start, with a night between an instant and it."""
+    rested = plan.build.starts_at.astimezone(UTC) + timedelta(minutes=minute + NIGHT_MIN)
+    day, zone = rested.astimezone(plan.build.tz).date(), plan.build.tz
+    morning = instant(day, MORNING, zone)
+    if morning < rested:
+        morning = instant(day + timedelta(days=1), MORNING, zone)
+    return minutes_since_start(plan, morning)
+
+
+def begins_at(plan: Plan, step: AnyStep, ends: Iterable[float]) -> float:
+    """When a step begins by the plan's own waits, where the steps before it in its zones end at `ends`."""
+    if step.fixed_start is not None:
+        return minutes_since_start(plan, step.fixed_start)
+    last = max(ends, default=None)
+    if last is None:
+        return step.wait_min
+    return max(last + step.wait_min, morning_after(plan, last)) if step.overnight else last + step.wait_min
+
+
 def step_times(plan: Plan) -> dict[str, Timing]:
     """Start and end of each step by id, minutes since `build.starts_at`. Linear in steps × zones.
 
-    A step starts at the latest end, over its zones, of the step before it there, plus `wait_min`; `fixed_start` wins.
+    A step starts at the latest end, over its zones, of the step before it there, plus `wait_min`; where it is to be
+    left overnight, not before a morning after that end; `fixed_start` wins.
     """
     return _TIMED.of(plan, lambda: _timed(plan))[0]
 
@@ -50,12 +78,10 @@ def _timed(plan: Plan) -> tuple[dict[str, Timing], list[Problem]]:
     problems: list[Problem] = []
     for i, step in enumerate(plan.steps):
         ready = max((free.get(z, 0.0) for z in step.zones), default=0.0)
-        start = ready + step.wait_min
-        if step.fixed_start is not None:
-            start = minutes_since_start(plan, step.fixed_start)
-            if start < ready - 1e-6:
-                what = f"it is fixed before the step below it ends ({when_words(at(plan, ready))}); fix it later"
-                problems.append(Problem(where=f"steps[{i}] '{step.name}'.fixed_start", what=what))
+        start = begins_at(plan, step, (free[z] for z in step.zones if z in free))
+        if start < ready - 1e-6:  # only a fixed start can be
+            what = f"it is fixed before the step below it ends ({when_words(at(plan, ready))}); fix it later"
+            problems.append(Problem(where=f"steps[{i}] '{step.name}'.fixed_start", what=what))
         end = start + step.hands_on_min
         times[step.id] = Timing(start, end)
         for zone_id in step.zones:

@@ -7,8 +7,8 @@ import math
 from ..errors import NotThere
 from ..judging import conditions_of, lay
 from ..physics.hardening import Drying
-from ..plan import CoatStep, Plan, Timing
-from .net import Link, Span, kind_of
+from ..plan import CoatStep, Plan, Timing, morning_after
+from .net import Link, Span, What, kind_of
 
 MOST_KEPT = 50_000  # coats at instants, in one search
 Spans = tuple[Span, ...]
@@ -18,6 +18,7 @@ class Ageing:
     """The hardening clocks of a plan's coats, wherever they are laid. `until_min`: how far the air is looked at."""
 
     def __init__(self, plan: Plan, until_min: float) -> None:
+        self.plan = plan
         self.conditions = conditions_of(plan, {}).until(plan, until_min)
         self.steps = {s.id: s for s in plan.steps}
         self.kinds = {s.id: kind_of(s) for s in plan.steps}
@@ -44,6 +45,8 @@ class Ageing:
 
     def instants(self, link: Link, end_min: float, spans: Spans) -> list[tuple[float, float]]:
         """Stretches in minutes since the build's start that a link allows once its lower step ended at an instant."""
+        if link.what is What.NIGHT:
+            return [(morning_after(self.plan, end_min), math.inf)]
         if link.ages.plain:
             return [(end_min + a, end_min + b) for a, b in spans]
         drying = self.drying(link.before, end_min)

@@ -8,7 +8,7 @@ from .problem import Cleaned, Paint, Problem, Solution
 def check(p: Problem, s: Solution) -> list[str]:
     """What is wrong with a solution, in words; empty where nothing is. Lags that are told as broken are left out."""
     wrong = [*_times(p, s), *_lags(p, s), *_hands(p, s), *_resources(p, s), *_places(p, s), *_airbrushes(p, s)]
-    return wrong
+    return wrong + _fine_work(p, s)
 
 
 def _end(p: Problem, s: Solution, i: int) -> int:
@@ -39,8 +39,28 @@ def _lags(p: Problem, s: Solution) -> list[str]:
             least = p.value(option.least, end)
             most = p.value(option.most, end) if option.most is not None else None
             kept = kept or (after - end >= least and (most is None or after - end <= most))
+        if lag.marks and after < next((m for last, m in lag.marks if end <= last), after + 1):
+            wrong.append(f"{p.jobs[lag.after].id} comes before its mark after {p.jobs[lag.before].id}")
         if not kept and i not in broken:
             wrong.append(f"{p.jobs[lag.after].id} comes too early or too late after {p.jobs[lag.before].id}")
+    return wrong
+
+
+def _fine_work(p: Problem, s: Solution) -> list[str]:
+    """Whether fine work has its rests: from the end of a rest to the next one no more of it than may be."""
+    if p.fine_most is None:
+        return []
+    work = sorted((s.starts[i], _end(p, s, i), job) for i, job in enumerate(p.jobs) if job.fine is not None)
+    wrong, began, ended = [], -1, -1
+    for start, end, job in work:
+        assert job.fine is not None
+        if ended < 0 or start - ended >= p.rest:
+            began = start
+        if start + job.fine[0] - began > p.fine_most:
+            wrong.append(f"{job.id} comes without a rest before it")
+        if job.fine[1] < end - start:
+            began = end - job.fine[1]
+        ended = end
     return wrong
 
 

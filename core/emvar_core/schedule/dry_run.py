@@ -109,7 +109,7 @@ class _Play:
         self.cleaning = self._cleaning(schedule)
         self.x: dict[str, float] = {}
         self._spans: dict[tuple[int, float], tuple[Span, ...]] = {}
-        self.shifter = Shifter(bench.net, bench.benches, self.instants)
+        self.shifter = Shifter(bench.net, bench.benches, self.instants, sprays=bench.sprays, rows=bench.rows)
 
     def _cleaning(self, schedule: Schedule) -> dict[str, float]:
         """Cleaning that follows a sprayed step."""
@@ -128,6 +128,8 @@ class _Play:
         spans = self._spans.get(key)
         if spans is None:
             spans = self._spans[key] = spans_at(link.ages, x)
+        if link.what is What.NIGHT:
+            return self.bench.ageing.instants(link, end_min, ())
         base = round(end_min / LOOK_MIN) * LOOK_MIN
         return [(a + end_min - base, b + end_min - base) for a, b in self.bench.ageing.instants(link, base, spans)]
 

@@ -11,18 +11,19 @@ from dataclasses import dataclass, field, replace
 
 from ..plan.hours import Cleaning
 from .net import Link, Net, Task, What
-from .shift import Missed, Shifted, Shifter
+from .shift import FRESH, Missed, Row, Shifted, Shifter
 
 BENCHES_TRIED = 12
 
 
 @dataclass(frozen=True)
 class _Hands:
-    """Where the hands are, and what is in the airbrush. `bench`: the sitting in which it got there."""
+    """Where the hands are, and what is in the airbrush. `bench`: the sitting it got there in; `row`: fine work."""
 
     at: float
     paint: Task | None = None
     bench: int = -1
+    row: Row = FRESH
 
 
 @dataclass
@@ -151,7 +152,7 @@ class First:
                 need = task.minutes if link.whole else 0.0
                 fits = [max(a, then) for a, b in allowed if max(a, then) + need <= b + 1e-6]
                 then = max(then, fits[0]) if fits else then
-            fitted = self._bench(task, then, hands)
+            fitted = self._bench(task, hands.row.rested(task, then, self.shifter.rows), hands)
             if fitted is None:
                 return None
             start, bench = fitted
@@ -160,7 +161,7 @@ class First:
             at = start
         end = at + task.minutes
         paint = task if task.mix is not None else (hands.paint if hands.bench == bench else None)
-        return at, _Hands(end, paint, bench)
+        return at, _Hands(end, paint, bench, hands.row.on(task, at, task.minutes, self.shifter.rows))
 
     def _bench(self, task: Task, minute: float, hands: _Hands) -> tuple[float, int] | None:
         """The first start in a sitting that leaves time to clean the airbrush, before it and at the end."""

@@ -30,9 +30,11 @@ from ..plan import (
     BenchAir,
     CoatStep,
     FittingStep,
+    Hours,
     Plan,
     Timing,
     WorkingStep,
+    is_fine,
     known_to,
     method_of,
     siblings,
@@ -57,7 +59,9 @@ Span = tuple[float, float]
 
 
 class What(StrEnum):
-    """Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a limit or a wait of the user's."""
+    """Why two steps are tied: order in a zone, a seam, a window on a coat, a mask; a limit, a wait or a night of the
+    user's.
+    """
 
     ORDER = "order"
     SEAM = "seam"
@@ -65,6 +69,7 @@ class What(StrEnum):
     MASK = "mask"
     LIMIT = "limit"
     WAIT = "wait"
+    NIGHT = "night"
 
 
 @dataclass(frozen=True)
@@ -110,8 +115,17 @@ class Mix:
 
 
 @dataclass(frozen=True)
+class Fine:
+    """Fine work of a step: minutes before its first rest, and after its last one; how many rests lie in it."""
+
+    head: float
+    tail: float
+    rests: int
+
+
+@dataclass(frozen=True)
 class Task:
-    """A step as work: all its zones in one go."""
+    """A step as work: all its zones in one go. `minutes`: at the bench, rests that lie in it included."""
 
     id: str
     name: str
@@ -121,6 +135,7 @@ class Task:
     coat: bool
     pieces: int = 1  # parts that it takes to dry
     sprays: bool = False  # whether the compressor, or a can, runs
+    fine: Fine | None = None  # where fine work is to have its rests
 
 
 @dataclass(frozen=True)
@@ -318,7 +333,15 @@ def _joined(a: Ages, b: Ages) -> Ages:
     return Ages(careful, best or careful, hopeful or best or careful, a.plain, risky)
 
 
-def task_of(k: Knowledge, step: AnyStep, pieces: dict[str, str] | None = None) -> Task:
+def _fine(step: AnyStep, most: float) -> Fine:
+    """Fine work with a rest after every `most` minutes of it."""
+    rests = max(math.ceil(step.hands_on_min / most - 1e-9) - 1, 0)
+    return Fine(min(step.hands_on_min, most), step.hands_on_min - rests * most, rests)
+
+
+def task_of(
+    k: Knowledge, step: AnyStep, pieces: dict[str, str] | None = None, hours: Hours | None = None
+) -> Task:  # fmt: skip
     """A step as work: minutes of hands, zones, and what it puts into the airbrush. `pieces`: what zones are held by."""
     mix = None
     laid = isinstance(step, CoatStep) and step.existing is None
@@ -329,7 +352,11 @@ def task_of(k: Knowledge, step: AnyStep, pieces: dict[str, str] | None = None) -
         mixed = step.mix.model_dump_json() if step.mix else ""
         mix = Mix(intern(("gun", step.material, mixed, colour)), coat.system, lightness_of(colour) / 100)
     held = len({(pieces or {}).get(z, z) for z in step.zones})
-    return Task(step.id, step.name, step.hands_on_min, tuple(step.zones), mix, isinstance(step, CoatStep), held, sprays)
+    minutes, fine = step.hands_on_min, None
+    if hours is not None and hours.fine_at_most_min is not None and is_fine(k, step):
+        fine = _fine(step, hours.fine_at_most_min)
+        minutes += fine.rests * hours.rest_min
+    return Task(step.id, step.name, minutes, tuple(step.zones), mix, isinstance(step, CoatStep), held, sprays, fine)
 
 
 _KINDS = MEMORY.door("kinds of steps", 20_000)
@@ -385,7 +412,7 @@ class _Maker:
                     self.top[zone] = step.id
         self._closings()
         pieces = {z.id: z.piece for z in self.plan.zones}
-        tasks = tuple(task_of(self.k, s, pieces) for s in self.plan.steps)
+        tasks = tuple(task_of(self.k, s, pieces, self.plan.hours) for s in self.plan.steps)
         return Net(tasks, tuple(self.links.values()), tuple(self.hopeless.values()), dict(self.times))
 
     def _held(self, step: AnyStep) -> None:
@@ -403,7 +430,9 @@ class _Maker:
             self._tie(coat.id, step, zone, What.SEAM, Ages(best, best, hopeful), words="held by a soft coat")
 
     def _asked_for(self, step: AnyStep, zone: str) -> None:
-        """A wait that a person has typed binds: it may mean something that chemistry does not know."""
+        """A wait that a person has typed, or a night, binds: it may mean something that chemistry does not know."""
+        if step.overnight and step.fixed_start is None:
+            self._tie(self.last[zone], step, zone, What.NIGHT, ALWAYS, words="left overnight")
         said = "wait_by" in step.model_fields_set and step.wait_by is WaitBy.PERSON
         if said and step.wait_min > 0 and step.fixed_start is None:
             span = ((step.wait_min, math.inf),)

@@ -29,7 +29,8 @@ class Job:
 
     `bench` False: it may run at any time. `hands` False: it takes nobody's. `needs`: units of each resource while it
     runs. `places`: drying places that it takes from its start until `dries` after its end. `within`: stretches of which
-    one has to hold it whole; None: no matter.
+    one has to hold it whole; None: no matter. `fine`: fine work, how long before its first rest and after its last one;
+    where no rest lies in it, both are its length.
     """
 
     id: str
@@ -43,6 +44,7 @@ class Job:
     places: int = 0
     dries: int = 0
     within: tuple[Stretch, ...] | None = None
+    fine: tuple[int, int] | None = None
 
 
 @dataclass(frozen=True)
@@ -58,12 +60,21 @@ class Option:
 
 @dataclass(frozen=True)
 class Lag:
-    """Two jobs, by index, and the allowed stretches between them: one must hold."""
+    """Two jobs, by index, and the allowed stretches between them: one must hold.
+
+    `marks`: pairs, in order; where `before` ends at or before the first of a pair, `after` starts at or after its
+    second. The first pair that fits counts.
+    """
 
     before: int
     after: int
     options: tuple[Option, ...]
     name: str = ""
+    marks: tuple[tuple[int, int], ...] = ()
+
+    def mark(self, end: int) -> int:
+        """Before which mark `after` may not start, for an end of `before`."""
+        return next((mark for last, mark in self.marks if end <= last), self.marks[-1][1] if self.marks else 0)
 
 
 @dataclass(frozen=True)
@@ -77,7 +88,10 @@ class Cell:
 
 @dataclass(frozen=True)
 class Problem:
-    """Everything in whole units from 0 to `horizon`. `clean`: like to like, dark to light, other or end of sitting."""
+    """Everything in whole units from 0 to `horizon`. `clean`: like to like, dark to light, other or end of sitting.
+
+    `fine_most`: how long fine work may go on until there is a gap of `rest` in it; None: no limit.
+    """
 
     jobs: tuple[Job, ...]
     lags: tuple[Lag, ...]
@@ -91,6 +105,8 @@ class Problem:
     places: int | None = None
     goals: tuple[Goal, ...] = (Goal.FINISH,)
     slack_cap: int = 120
+    fine_most: int | None = None
+    rest: int = 0
     order: tuple[tuple[int, int], ...] = ()  # jobs that are alike: the first of each pair starts first
 
     def cleaning(self, before: Paint, after: Paint) -> int:

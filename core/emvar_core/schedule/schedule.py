@@ -13,9 +13,22 @@ from functools import cached_property
 from ..assess import assess
 from ..errors import NoBenchTime
 from ..judging import Assessment, SeamOut
-from ..plan import USUAL, Hours, Plan, Record, Schedule, Sitting, Timing, at, minutes_since_start, sittings
+from ..plan import (
+    USUAL,
+    Hours,
+    Plan,
+    Record,
+    Schedule,
+    Sitting,
+    Timing,
+    at,
+    minutes_since_start,
+    morning_after,
+    sittings,
+)
 from ..plan.documents import CleaningAt, GoalReached, State, placed_entries, remaining, schedule_times
 from ..plan.hours import MOST_DAYS, free_of, spray_stretches
+from ..plan.timing import NIGHT_MIN
 from ..vocabulary import Edge, Event, Goal, Verdict, when_words
 from . import problem as pr
 from .ageing import Ageing
@@ -23,7 +36,7 @@ from .check import check
 from .first import First
 from .net import NOTHING_ASKED, Ages, Hopeless, Link, Net, What, net_of
 from .problem import Progress, Unsolvable
-from .shift import Missed, Shifted, Shifter
+from .shift import Missed, Rows, Shifted, Shifter
 
 UNIT_MIN = 5  # starts fall on these minutes by the wall, unless a window is too short for that
 NARROW_MIN = 20
@@ -151,7 +164,13 @@ class Bench:
                 instants = known[key] = self.ageing.instants(link, end_min, getattr(link.ages, edge))
             return instants
 
-        return Shifter(self.net, self.benches, instants, grid_min, self.sprays)
+        return Shifter(self.net, self.benches, instants, grid_min, self.sprays, self.rows)
+
+    @cached_property
+    def rows(self) -> Rows | None:
+        """How long fine work may go on in a row; None: as long as it takes."""
+        most = self.hours.fine_at_most_min
+        return Rows(most, self.hours.rest_min) if most is not None else None
 
     @cached_property
     def guns(self) -> int:
@@ -214,6 +233,7 @@ class Posed:
         ]
         self.cells = [] if bench.ageing.constant else self._cells()
         self.sprays = self._sprays()
+        self.marks = self._mornings()
         self.lags: list[tuple[Link, pr.Lag]] = []
 
     def _sprays(self) -> tuple[pr.Stretch, ...] | None:
@@ -222,6 +242,19 @@ class Posed:
             return None
         stretches = ((self.units.up(a), self.units.down(b)) for a, b in self.bench.sprays)
         return tuple((a, b) for a, b in stretches if a < self.horizon and b > a)
+
+    def _mornings(self) -> tuple[tuple[int, int], ...]:
+        """Ends up to which a night leads to a morning, and that morning; nothing where nothing is left overnight."""
+        if not any(link.what is What.NIGHT for link in self.bench.net.links):
+            return ()
+        pairs: list[tuple[int, int]] = []
+        minute = self.units.origin
+        while not pairs or pairs[-1][0] < self.horizon:
+            morning = morning_after(self.bench.plan, minute)
+            minute = morning - NIGHT_MIN
+            pairs.append((self.units.down(minute), self.units.up(morning)))
+            minute += 1.0
+        return tuple(pairs)
 
     def _cells(self) -> list[pr.Cell]:
         """Quarters of an hour by the wall within sittings: a longer sitting adds cells, and changes none."""
@@ -239,6 +272,11 @@ class Posed:
         cleaning = [
             self.units.length(m) if m else 0 for m in (clean.like_min, clean.dark_to_light_min, clean.other_min)
         ]
+        rows = self.bench.rows
+        most = None
+        if rows is not None:  # one piece may always fill it, however its length is rounded
+            heads = (self.units.length(t.fine.head) for t in self.tasks if t.fine is not None)
+            most = max([int(rows.most_min / self.units.unit), *heads])
         return pr.Problem(
             jobs=jobs,
             lags=tuple(lag for _, lag in self.lags),
@@ -250,6 +288,8 @@ class Posed:
             places=self.bench.hours.drying_places,
             goals=tuple(self.bench.hours.goals),
             slack_cap=round(TYPICAL_SLACK_MIN / self.units.unit),
+            fine_most=most,
+            rest=self.units.length(rows.rest_min) if rows is not None else 0,
             order=tuple(self._alike()),
         )
 
@@ -287,8 +327,12 @@ class Posed:
         release = self.units.up(max(bench.since, bench.freed.get(task.id, 0.0)))
         places = task.pieces if task.coat and bench.hours.drying_places is not None else 0
         within = self.sprays if task.sprays else None
+        fine = None
+        if task.fine is not None:
+            inside = task.fine.rests > 0
+            fine = (self.units.length(task.fine.head), self.units.length(task.fine.tail)) if inside else (length,) * 2
         return pr.Job(task.id, length, paint=paint, release=release, places=places,
-                      dries=self._touch(task.id) if places else 0, within=within)  # fmt: skip
+                      dries=self._touch(task.id) if places else 0, within=within, fine=fine)  # fmt: skip
 
     def _touch(self, step: str) -> int:
         """How long a coat takes a drying place after its end: to the touch, at the careful edge, the slowest start."""
@@ -304,7 +348,9 @@ class Posed:
         done = self.bench.done.get(link.before)
         task, follower = self.tasks[before], self.tasks[after]
         need = follower.minutes if link.whole else 0.0
-        if link.ages.plain and done is None:
+        if link.what is What.NIGHT and done is None and link.before not in self.bench.pins:
+            return pr.Lag(before, after, (pr.Option((0,)),), link.words, self.marks)
+        if link.ages.plain and link.what is not What.NIGHT and done is None:
             least = tuple(0 if not a else self.units.up(self.units.origin + a) for a, _ in spans)
             pad = self.units.length(task.minutes) * self.units.unit - task.minutes
             options = [

@@ -28,6 +28,38 @@ class Missed:
     done_min: float
 
 
+@dataclass(frozen=True)
+class Rows:
+    """How long fine work may go on in a row, and the rest after it, minutes."""
+
+    most_min: float
+    rest_min: float
+
+
+@dataclass(frozen=True)
+class Row:
+    """Fine work in a row: since when, and until when so far."""
+
+    since: float = -math.inf
+    until: float = -math.inf
+
+    def rested(self, task: Task, at: float, rows: Rows | None) -> float:
+        """The first start from an instant on at which fine work has had its rest."""
+        if rows is None or task.fine is None or at - self.until >= rows.rest_min - 1e-6:
+            return at
+        return at if at + task.fine.head - self.since <= rows.most_min + 1e-6 else self.until + rows.rest_min
+
+    def on(self, task: Task, at: float, length: float, rows: Rows | None) -> Row:
+        """With a piece of work done; what is no fine work does not make a rest shorter."""
+        if rows is None or task.fine is None:
+            return self
+        since = self.since if at - self.until < rows.rest_min - 1e-6 else at
+        return Row(at + length - task.fine.tail if task.fine.rests else since, at + length)
+
+
+FRESH = Row()
+
+
 @dataclass
 class Shifted:
     """Starts and ends by step, and what was missed. `unplaced`: what found no bench time at all."""
@@ -47,10 +79,11 @@ class Shifter:
 
     def __init__(
         self, net: Net, benches: Sequence[Bench], instants: Instants, grid_min: float = 1.0,
-        sprays: Sequence[Bench] | None = None,
+        sprays: Sequence[Bench] | None = None, rows: Rows | None = None,
     ) -> None:  # fmt: skip
         self.net, self.benches, self.instants, self.grid = net, benches, instants, grid_min
         self.sprays = sprays  # when the compressor may run; None: always
+        self.rows = rows
         self.spray_ends = [b for _, b in sprays or ()]
         self.ends = [b for _, b in benches]
         self.below: dict[str, list[Link]] = {}
@@ -86,11 +119,11 @@ class Shifter:
         return math.inf
 
     def earliest(
-        self, task: Task, since: float, ends: dict[str, float], length: float, block: float
+        self, task: Task, since: float, ends: dict[str, float], length: float, block: float, row: Row
     ) -> tuple[float | None, list[Missed]]:
         """The first start from an instant on that all links allow; windows that have closed are missed.
 
-        `block`: the bench time it takes with its cleaning.
+        `block`: the bench time it takes with its cleaning. `row`: fine work so far.
         """
         spans = []
         for link in self.below.get(task.id, ()):
@@ -104,7 +137,7 @@ class Shifter:
                 need = length if link.whole else 0.0
                 fits = [max(a, then) for a, b in allowed if max(a, then) + need <= b + 1e-6]
                 then = fits[0] if fits else max([then, *(a for a, _ in allowed if a > then)][-1:])
-            placed = self.bench_at(then, block, task)
+            placed = self.bench_at(row.rested(task, then, self.rows), block, task)
             if placed is None:
                 return None, []
             if placed <= at + 1e-9:
@@ -135,7 +168,7 @@ class Shifter:
         `done`: ends of what is over already. `fixed`: starts that stand, whatever they break. Work takes `lengths`
         (else its own hands-on time) and `cleaning` after it. Linear in steps and links.
         """
-        shifted, hands = Shifted(ends=dict(done or {})), since
+        shifted, hands, row = Shifted(ends=dict(done or {})), since, FRESH
         for step_id in order:
             task = self.tasks[step_id]
             length = (lengths or {}).get(step_id, task.minutes)
@@ -145,13 +178,13 @@ class Shifter:
             if fixed and step_id in fixed:
                 at, missed = fixed[step_id], self.missed_at(task, fixed[step_id], length, shifted.ends)
             else:
-                at, missed = self.earliest(task, wish, shifted.ends, length, block)
+                at, missed = self.earliest(task, wish, shifted.ends, length, block, row)
             if at is None:
                 shifted.unplaced.append(step_id)
                 continue
             shifted.starts[step_id], shifted.ends[step_id] = at, at + length
             shifted.missed += missed
-            hands = max(hands, at + block)
+            hands, row = max(hands, at + block), row.on(task, at, length, self.rows)
         return shifted
 
     def missed_at(self, task: Task, at: float, length: float, ends: dict[str, float]) -> list[Missed]:

@@ -62,6 +62,8 @@ class _Model:
             self._job(i, earliest[i], latest[i] + job.length)
         for i, lag in enumerate(self.p.lags):
             self._lag(i, lag)
+            self._marks(lag)
+        self._fine_work(earliest, latest)
         for a, b in self.p.order:
             self.m.add(self.start[a] <= self.start[b])
         self._resources()
@@ -180,6 +182,69 @@ class _Model:
             (x, value(option.least, c), value(option.most, c) if option.most else None)
             for c, x in self.in_cell[lag.before].items()
         ]
+
+    def _marks(self, lag: Lag) -> None:
+        """What comes after starts at the mark that the end before it leads to."""
+        if not lag.marks:
+            return
+        length = self.p.jobs[lag.before].length
+        end, after = self.start[lag.before] + length, self.start[lag.after]
+        whole = [(None, 0, self.p.horizon)]
+        sitting = [(x, *self.p.benches[b]) for b, x in self.at_bench[lag.before].items()]
+        for inside, a, z in sitting or whole:
+            pieces, low = [], a + length
+            for last, mark in lag.marks:
+                if low <= min(last, z):
+                    pieces.append((low, min(last, z), mark))
+                    low = last + 1
+            if len(pieces) == 1:
+                rule = self.m.add(after >= pieces[0][2])
+                if inside is not None:
+                    rule.only_enforce_if(inside)
+                continue
+            chosen = [self.m.new_bool_var(f"ends in piece {n}") for n in range(len(pieces))]
+            for x, (low, high, mark) in zip(chosen, pieces, strict=True):
+                self.m.add_linear_expression_in_domain(end, cp_model.Domain(low, high)).only_enforce_if(x)
+                self.m.add(after >= mark).only_enforce_if(x)
+            self.m.add(sum(chosen) == (1 if inside is None else inside))
+
+    def _fine_work(self, earliest: list[int], latest: list[int]) -> None:
+        """Each piece of fine work belongs to a row of such work that is over before the most that is allowed.
+
+        Two pieces have a rest between them, or the later one is of the row of the earlier one.
+        """
+        p = self.p
+        fine = [(i, job.fine) for i, job in enumerate(p.jobs) if job.fine is not None]
+        if p.fine_most is None or len(fine) < 2:
+            return
+        begins = {}
+        for i, (head, _) in fine:
+            begins[i] = row = self.m.new_int_var(0, p.horizon, f"row of {p.jobs[i].id}")
+            self.m.add(row <= self.start[i])
+            self.m.add(self.start[i] + head - row <= p.fine_most)
+        for n, (i, _) in enumerate(fine):
+            for j, _ in fine[n + 1 :]:
+                ways = [*self._in_turn(i, j, begins, earliest, latest), *self._in_turn(j, i, begins, earliest, latest)]
+                self.m.add_exactly_one(ways)
+
+    def _in_turn(self, i: int, j: int, begins: dict[int, Any], earliest: list[int], latest: list[int]) -> list[Any]:
+        """One piece of fine work before another: with a rest between, or in the same row."""
+        p, (one, other) = self.p, (self.p.jobs[i], self.p.jobs[j])
+        assert one.fine is not None and other.fine is not None and p.fine_most is not None
+        end = self.start[i] + one.length
+        rested = self.m.new_bool_var(f"{one.id} rest {other.id}")
+        self.m.add(self.start[j] >= end + p.rest).only_enforce_if(rested)
+        if earliest[i] + one.length + p.rest > latest[j]:
+            self.m.add(rested == 0)
+        ways = [rested]
+        tail = one.fine[1]
+        if tail + other.fine[0] <= p.fine_most and earliest[i] + one.length <= latest[j]:
+            near = self.m.new_bool_var(f"{one.id} on {other.id}")
+            self.m.add(self.start[j] >= end).only_enforce_if(near)
+            row = begins[i] if tail == one.length else end - tail
+            self.m.add(begins[j] <= row).only_enforce_if(near)
+            ways.append(near)
+        return ways
 
     def _resources(self) -> None:
         for name, capacity in self.p.resources.items():
@@ -378,8 +443,8 @@ def _earliest(p: Problem) -> list[int]:
                 if fits[0] > earliest[i]:
                     earliest[i], moved = fits[0], True
         for lag in p.lags:
-            least = min(min(o.least) for o in lag.options)
-            then = earliest[lag.before] + p.jobs[lag.before].length + least
+            end = earliest[lag.before] + p.jobs[lag.before].length
+            then = max(end + min(min(o.least) for o in lag.options), lag.mark(end))
             if then > earliest[lag.after]:
                 earliest[lag.after], moved = then, True
         if not moved:

@@ -16,19 +16,23 @@ from ..vocabulary import FilmState, Model, Verdict
 from .moved import MovedStep, UnfitOut, differences
 from .net import Link, What
 from .schedule import Bench, first_schedule, times_of
+from .shift import FRESH
 
 FAR_MIN = 60 * 1440.0
+LEAST_REST_MIN = 1.0  # a shorter gap is rounding
 FIRM_ENOUGH = (FilmState.FIRM, FilmState.HARD, FilmState.POWDER)
 
 
 class LineOut(Model):
-    """One step in a sitting, or its cleaning (`step` None)."""
+    """One step in a sitting, the cleaning of an airbrush, or a rest (`step` None). `rests`: how many lie in a step."""
 
     step: str | None
     start_min: float
     end_min: float
     pinned: bool
     state: State | None
+    rest: bool = False
+    rests: int = 0
 
 
 class SittingOut(Model):
@@ -130,9 +134,29 @@ def _hopeful(bench: Bench) -> float:
 
 def _line(bench: Bench, schedule: Schedule, step: str, t: Timing) -> LineOut:
     pinned = step in schedule.pins or step in bench.pins
+    fine = bench.net.task(step).fine if step not in bench.done else None
     return LineOut(
-        step=step, start_min=t.start_min, end_min=t.end_min, pinned=pinned, state=bench.states.get(step)
+        step=step, start_min=t.start_min, end_min=t.end_min, pinned=pinned, state=bench.states.get(step),
+        rests=fine.rests if fine is not None else 0,
     )  # fmt: skip
+
+
+def _rests(bench: Bench, lines: list[LineOut]) -> list[LineOut]:
+    """Gaps between pieces of work that are there for the eyes: without them fine work would go on for too long."""
+    rows = bench.rows
+    if rows is None:
+        return []
+    rests, row, busy = [], FRESH, -math.inf
+    for line in sorted(lines, key=lambda x: x.start_min):
+        task = bench.net.task(line.step) if line.step is not None and line.step not in bench.done else None
+        needed = task is not None and row.rested(task, busy, rows) > busy + 1e-6
+        if needed and line.start_min - busy >= LEAST_REST_MIN:
+            gap = LineOut(step=None, start_min=busy, end_min=line.start_min, pinned=False, state=None, rest=True)
+            rests.append(gap)
+        if task is not None:
+            row = row.on(task, line.start_min, line.end_min - line.start_min, rows)
+        busy = max(busy, line.end_min)
+    return rests
 
 
 def _sitting(
@@ -145,6 +169,7 @@ def _sitting(
     for c in cleaning:
         start = (c.starts_at - bench.plan.build.starts_at).total_seconds() / 60
         lines.append(LineOut(step=None, start_min=start, end_min=start + c.length_min, pinned=False, state=None))
+    lines += _rests(bench, lines)
     live = []
     for coat in assessed.coats.values():
         firm = next((m.from_min for m in coat.states if m.state in FIRM_ENOUGH), coat.end_min)

@@ -1876,6 +1876,11 @@ export interface components {
             /** @default person */
             wait_by: components["schemas"]["WaitBy"];
             /**
+             * Overnight
+             * @default false
+             */
+            overnight: boolean;
+            /**
              * Hands On Min
              * @default 10
              */
@@ -1905,6 +1910,8 @@ export interface components {
             /** Patch */
             patch?: string | null;
             no_later?: components["schemas"]["NoLater"] | null;
+            /** Fine */
+            fine?: boolean | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2094,6 +2101,11 @@ export interface components {
             /** @default person */
             wait_by: components["schemas"]["WaitBy"];
             /**
+             * Overnight
+             * @default false
+             */
+            overnight: boolean;
+            /**
              * Hands On Min
              * @default 10
              */
@@ -2123,6 +2135,8 @@ export interface components {
             /** Patch */
             patch?: string | null;
             no_later?: components["schemas"]["NoLater"] | null;
+            /** Fine */
+            fine?: boolean | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2198,6 +2212,7 @@ export interface components {
          *     `patience_h`: how long a schedule waits to be rid of a caution; clashes and waits are always waited for.
          *     `drying_places`: how many parts can dry at one time; none: no limit.
          *     `busy`: times that are taken. `spray_from`, `spray_until`: between which times of day the compressor may run.
+         *     `fine_at_most_min`: how long fine work may go on without a rest of `rest_min` in between; none: no limit.
          *     `shared`: what other builds with shared hours have planned takes the same pair of hands.
          */
         Hours: {
@@ -2258,6 +2273,13 @@ export interface components {
             spray_from?: string | null;
             /** Spray Until */
             spray_until?: string | null;
+            /** Fine At Most Min */
+            fine_at_most_min?: number | null;
+            /**
+             * Rest Min
+             * @default 10
+             */
+            rest_min: number;
             /**
              * Shared
              * @default false
@@ -2929,6 +2951,11 @@ export interface components {
             /** @default person */
             wait_by: components["schemas"]["WaitBy"];
             /**
+             * Overnight
+             * @default false
+             */
+            overnight: boolean;
+            /**
              * Hands On Min
              * @default 10
              */
@@ -2958,6 +2985,8 @@ export interface components {
             /** Patch */
             patch?: string | null;
             no_later?: components["schemas"]["NoLater"] | null;
+            /** Fine */
+            fine?: boolean | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5535,7 +5564,7 @@ export interface components {
         };
         /**
          * LineOut
-         * @description One step in a sitting, or its cleaning (`step` None).
+         * @description One step in a sitting, the cleaning of an airbrush, or a rest (`step` None). `rests`: how many lie in a step.
          */
         LineOut: {
             /** Step */
@@ -5547,6 +5576,16 @@ export interface components {
             /** Pinned */
             pinned: boolean;
             state: components["schemas"]["State"] | null;
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
+            /**
+             * Rests
+             * @default 0
+             */
+            rests: number;
         };
         /**
          * MovedStep
@@ -5756,10 +5795,11 @@ export interface components {
         };
         /**
          * What
-         * @description Why two steps are tied: order in a zone, a seam, a window on a coat, a mask, a limit or a wait of the user's.
+         * @description Why two steps are tied: order in a zone, a seam, a window on a coat, a mask; a limit, a wait or a night of the
+         *     user's.
          * @enum {string}
          */
-        What: "order" | "seam" | "window" | "mask" | "limit" | "wait";
+        What: "order" | "seam" | "window" | "mask" | "limit" | "wait" | "night";
         /**
          * WindowSpan
          * @description A window on a coat: when it opens (hopeful, best, careful) and closes (careful, best, hopeful), if it does.

@@ -4,6 +4,7 @@ import { zoneNames } from "../../model/zones";
 import { span, type Clockwork } from "../../drawing/time";
 import { distance, pressure } from "../../drawing/units";
 import { useWords } from "../../parts/BuildDoor";
+import { betweenWork, howLong } from "../sittings/words";
 import { Cautions, Page, Pours, Swatch, Tick } from "./sheet";
 
 export function SittingSheets(p: {
@@ -45,7 +46,9 @@ function Sheet(p: { plan: Plan; shown: Shown; clock: Clockwork; cards: Map<strin
               <li key={`clean${l.start_min}`} className="paper-step">
                 <Tick />
                 <span>{clock.time(l.start_min)}</span>
-                <span className="italic">clean the airbrush, {span(l.end_min - l.start_min)}</span>
+                <span className="italic">
+                  {betweenWork(l)}, {span(l.end_min - l.start_min)}
+                </span>
               </li>
             );
           const step = all.find((x) => x.id === l.step);
@@ -61,7 +64,7 @@ function Sheet(p: { plan: Plan; shown: Shown; clock: Clockwork; cards: Map<strin
               <div>
                 <p>
                   {coat ? <Swatch small colour={coat.colour} /> : null} <strong>{step.name}</strong> ·{" "}
-                  {zoneNames(plan, step.zones)} · {span(l.end_min - l.start_min)}
+                  {zoneNames(plan, step.zones)} · {howLong(l)}
                 </p>
                 {card ? <Pours card={card} colour={coat?.colour} /> : null}
                 <p>

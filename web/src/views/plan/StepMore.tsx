@@ -36,6 +36,17 @@ export function More(p: Props & { set: Set }) {
         onTake={(t) => set("tool", t.trim() || null)}
       />
       {step.kind === "coat" ? <Already {...p} step={step} /> : null}
+      <Choice
+        label="Fine work, for eyes and a steady hand"
+        className="col-span-2"
+        value={step.fine === null || step.fine === undefined ? "" : step.fine ? "yes" : "no"}
+        options={[
+          { value: "", label: "as usual: decals, marks by brush, pin washes" },
+          { value: "yes", label: "yes: it counts against the time without a rest" },
+          { value: "no", label: "no" },
+        ]}
+        onTake={(v) => void set("fine", v === "" ? null : v === "yes")}
+      />
       <label className="col-span-2 flex min-h-7 items-center gap-2">
         <input
           type="checkbox"

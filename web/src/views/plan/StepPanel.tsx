@@ -216,7 +216,7 @@ function When(p: Props & { set: Set }) {
   const times = p.assessment.times[step.id]; // none as scheduled, where it was skipped
   const waits = step.wait_min ?? 0;
   const summary = times
-    ? `${clock.short(times.start_min)}${waits ? `, after ${span(waits)}` : ""}, ${span(step.hands_on_min ?? 10)} at the bench`
+    ? `${clock.short(times.start_min)}${waits ? `, after ${span(waits)}` : ""}${step.overnight ? ", left overnight" : ""}, ${span(step.hands_on_min ?? 10)} at the bench`
     : "skipped in these sittings";
   return (
     <Fold id="when" title="When" told={summary}>
@@ -266,6 +266,20 @@ function When(p: Props & { set: Set }) {
             </>
           )}
         </p>
+        <label className="col-span-2 flex min-h-7 items-center gap-2 text-sm">
+          <input
+            type="checkbox"
+            checked={!!step.overnight}
+            onChange={(e) =>
+              void set(
+                "overnight",
+                e.target.checked,
+                `${step.name}: ${e.target.checked ? "left overnight first" : "no night before it"}`,
+              )
+            }
+          />
+          Leave what is below it overnight first
+        </label>
         {times ? (
           <p className="col-span-2 text-xs text-ink-2">
             {clock.long(times.start_min)} to {clock.short(times.end_min)}

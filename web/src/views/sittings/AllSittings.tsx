@@ -1,5 +1,5 @@
-import { span } from "../../drawing/time";
 import { stepName, zonesOfStep, type Props } from "./parts";
+import { betweenWork, howLong } from "./words";
 
 /** Everything as a table: for those who want it, for screen readers, and for paper. */
 export function AllSittings({ plan, shown, clock }: Props) {
@@ -30,11 +30,11 @@ export function AllSittings({ plan, shown, clock }: Props) {
                 </td>
                 <td className="pr-4">{clock.time(l.start_min)}</td>
                 <td className="pr-4">
-                  {l.step ? stepName(plan, l.step) : "clean the airbrush"}
+                  {l.step ? stepName(plan, l.step) : betweenWork(l)}
                   {l.state ? ` (${l.state})` : ""}
                 </td>
                 <td className="pr-4">{l.step ? zonesOfStep(plan, l.step) : ""}</td>
-                <td className="pr-4 whitespace-nowrap">{span(l.end_min - l.start_min)}</td>
+                <td className="pr-4 whitespace-nowrap">{howLong(l)}</td>
                 <td className="whitespace-nowrap">
                   {l.step && closes.has(l.step) ? clock.long(closes.get(l.step)!.closes[0]!) : ""}
                 </td>

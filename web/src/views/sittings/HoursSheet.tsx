@@ -135,6 +135,7 @@ export function HoursSheet(p: {
             />
           </div>
           <SprayHours hours={hours} set={set} />
+          <FineWork hours={hours} set={set} />
           <h3 className="mt-4 font-semibold">Cleaning an airbrush</h3>
           <div className="mt-1 grid grid-cols-[repeat(auto-fit,minmax(7rem,1fr))] gap-3">
             {(
@@ -215,6 +216,50 @@ function SprayHours({ hours, set }: { hours: Hours; set: Set }) {
           </>
         ) : null}
       </div>
+    </>
+  );
+}
+
+/** Eyes and hands: how long fine work may go on, and the rest after it. */
+function FineWork({ hours, set }: { hours: Hours; set: Set }) {
+  const most = hours.fine_at_most_min ?? null;
+  return (
+    <>
+      <h3 className="mt-4 font-semibold">Fine work</h3>
+      <div className="mt-1 flex flex-wrap items-end gap-3">
+        <label className="flex min-h-7 items-center gap-2 text-sm">
+          <input
+            type="checkbox"
+            checked={most !== null}
+            onChange={(e) => void set("Fine work", { fine_at_most_min: e.target.checked ? 45 : null })}
+          />
+          With rests
+        </label>
+        {most !== null ? (
+          <>
+            <NumberField
+              label="In a row at most"
+              unit="min"
+              className="w-28"
+              value={most}
+              onTake={(v) => set("Fine work", { fine_at_most_min: Math.round(v) })}
+            />
+            <NumberField
+              label="Then a rest of"
+              unit="min"
+              className="w-28"
+              value={hours.rest_min ?? 10}
+              onTake={(v) => set("Fine work", { rest_min: Math.round(v) })}
+            />
+          </>
+        ) : null}
+      </div>
+      {most !== null ? (
+        <p className="mt-1 text-xs text-ink-2">
+          Decals, marks made with a brush, pin washes and drawing them out. Other work in between is a rest
+          too. Each step can say otherwise, under “More”.
+        </p>
+      ) : null}
     </>
   );
 }

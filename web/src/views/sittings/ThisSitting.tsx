@@ -5,6 +5,7 @@ import { span, type Clockwork } from "../../drawing/time";
 import { useWords } from "../../parts/BuildDoor";
 import { Happened } from "./Happened";
 import { Crack, stepName, zonesOfStep, type Props } from "./parts";
+import { betweenWork, howLong } from "./words";
 
 export function ThisSitting(p: Props) {
   const { plan, shown, clock, sitting, step } = p;
@@ -100,7 +101,7 @@ export function ThisSitting(p: Props) {
                   <span className="text-sm text-ink-2">{zonesOfStep(plan, l.step)}</span>
                 </button>
                 <span className="ml-auto shrink-0 text-sm">
-                  {l.state ?? span(l.end_min - l.start_min)}
+                  {l.state ?? howLong(l)}
                   {l.pinned ? ", stays" : ""}
                 </span>
                 {shown.scheduled ? (
@@ -118,7 +119,7 @@ export function ThisSitting(p: Props) {
               </>
             ) : (
               <span className="text-sm text-ink-2 italic">
-                clean the airbrush, {span(l.end_min - l.start_min)}
+                {betweenWork(l)}, {span(l.end_min - l.start_min)}
               </span>
             )}
           </li>

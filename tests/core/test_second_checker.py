@@ -1,0 +1,142 @@
+"""Schedules of random plans with random calendars, and of the demos, read again by a checker of its own."""
+
+import random
+from datetime import timedelta
+from typing import Any
+from unittest import TestCase
+
+from emvar_core.plan import Plan, Schedule, parse_plan
+from emvar_core.schedule.schedule import Bench, make
+from emvar_core.vocabulary import Goal
+
+from tests.builders import coat, plan_json
+from tests.core.benches import demo, planned
+from tests.core.second_checker import DAYS, broken_rules
+
+MATERIALS = ("lacquer_colour", "alcohol_acrylic_colour", "waterborne_colour", "enamel_wash", "alcohol_acrylic_clear")
+CLOCKS = (17, 18, 19, 22)
+
+
+def random_step(rng: random.Random, i: int, zones: list[str]) -> dict[str, Any]:
+    more: dict[str, Any] = {"zones": rng.sample(zones, rng.randint(1, len(zones)))}
+    if rng.random() < 0.3:
+        more |= {"wait_min": rng.choice((30, 600, 2000)), "wait_by": "person"}
+    if rng.random() < 0.25:
+        more["overnight"] = True
+    fine = rng.random() < 0.4
+    if fine or rng.random() < 0.3:
+        more |= {"method": "brush", "coverage": 0.1 if fine else 1}
+    more["fine"] = fine
+    return coat(f"s{i}", rng.choice(MATERIALS), hands_on_min=rng.choice((10, 25, 40, 70 if fine else 40)), **more)
+
+
+def random_hours(rng: random.Random) -> dict[str, Any]:
+    start = rng.choice(CLOCKS)
+    weekly = [
+        {"days": rng.sample(DAYS, rng.randint(3, 7)), "start": f"{start}:00", "length_min": rng.choice((120, 180, 300))}
+    ]
+    if rng.random() < 0.5:
+        weekly.append({"days": ["sat", "sun"], "start": "10:00", "length_min": 150})
+    made: dict[str, Any] = {"weekly": weekly}
+    if rng.random() < 0.4:
+        made |= {"spray_from": "09:00", "spray_until": f"{start + 1}:30"}
+    if rng.random() < 0.5:
+        made |= {"fine_at_most_min": rng.choice((30, 45, 60)), "rest_min": rng.choice((10, 15))}
+    if rng.random() < 0.4:
+        made["drying_places"] = 3
+    if rng.random() < 0.4:
+        made["off"] = [{"first": "2026-03-06", "last": "2026-03-08"}]
+    if rng.random() < 0.4:
+        made["dates"] = [{"date": "2026-03-04", "start": "14:00", "length_min": 100}]
+    return made
+
+
+def random_plan(rng: random.Random) -> Plan:
+    zones = [f"z{i}" for i in range(rng.randint(1, 3))]
+    steps = [random_step(rng, i, zones) for i in range(rng.randint(3, 7))]
+    made = random_hours(rng)
+    zone = rng.choice(("UTC", "Europe/Lisbon", "America/New_York"))
+    data = plan_json(steps, zones=zones, hours=made, build={"timezone": zone, "starts_at": "2026-03-02T10:00:00+00:00"})
+    begins = parse_plan(data).build.starts_at
+    busy = [
+        {"start": (begins + timedelta(hours=h)).isoformat(), "end": (begins + timedelta(hours=h + 3)).isoformat()}
+        for h in rng.sample(range(0, 400), 6)
+    ]
+    data["hours"]["busy"] = busy
+    return parse_plan(data)
+
+
+class RandomPlans(TestCase):
+    PLANS = 30
+
+    def test_every_rule_of_the_plan_and_its_calendar_is_kept(self) -> None:
+        rng, whole = random.Random(17), 0
+        for n in range(self.PLANS):
+            plan = random_plan(rng)
+            made = make(Bench(plan), seconds=3)
+            whole += made.fits
+            self.assertEqual(broken_rules(plan, made.schedule, seams=made.fits), [], n)
+        self.assertGreater(whole, self.PLANS * 0.8)
+
+
+class Demos(TestCase):
+    def test_the_three_demos_keep_every_rule(self) -> None:
+        for name in ("harbour-tug", "quay-crane", "channel-buoys"):
+            plan = demo(name)
+            assert plan.hours is not None
+            # Any sound schedule will do here: that it is the best one is asked elsewhere.
+            plan = plan.model_copy(update={"hours": plan.hours.model_copy(update={"goals": [Goal.FINISH]})})
+            made = make(Bench(plan), seconds=8)
+            with self.subTest(name):
+                self.assertEqual(broken_rules(plan, made.schedule, seams=made.fits), [])
+
+    def test_the_mended_tug_keeps_every_rule(self) -> None:
+        bench, made = planned()
+        self.assertEqual(broken_rules(bench.plan, made.schedule), [])
+
+
+class TheCheckerItself(TestCase):
+    """Each of its rules finds what breaks it."""
+
+    def plan(self, **hours: Any) -> Plan:
+        steps = [
+            coat("primer", "lacquer_primer", hands_on_min=20),
+            coat("colour", "lacquer_colour", hands_on_min=20, overnight=True),
+            coat("cores", "waterborne_colour", hands_on_min=40, method="brush", coverage=0.02, fine=True),
+            coat("chips", "waterborne_colour", hands_on_min=40, method="brush", coverage=0.02, fine=True),
+        ]
+        weekly = [{"days": DAYS, "start": "18:00", "length_min": 240}]
+        return parse_plan(plan_json(steps, hours={"weekly": weekly, "fine_at_most_min": 45, **hours}))
+
+    def found(self, plan: Plan, made: Schedule, step: str, hours: float) -> str:
+        moved = [
+            e.model_copy(update={"starts_at": e.starts_at + timedelta(hours=hours),
+                                 "ends_at": e.ends_at + timedelta(hours=hours)}) if e.step == step else e
+            for e in made.placed
+        ]  # fmt: skip
+        return "; ".join(broken_rules(plan, made.model_copy(update={"placed": moved})))
+
+    def test_each_rule_finds_what_breaks_it(self) -> None:
+        plan = self.plan()
+        made = make(Bench(plan), seconds=5).schedule
+        self.assertEqual(broken_rules(plan, made), [])
+        at = {e.step: e for e in made.placed}
+        self.assertGreater(at["colour"].starts_at.date(), at["primer"].starts_at.date())
+        self.assertGreaterEqual((at["chips"].starts_at - at["cores"].ends_at).total_seconds(), 600)
+        self.assertIn("no bench time", self.found(plan, made, "chips", 12))
+        self.assertIn("does not wait for the morning", self.found(plan, made, "colour", -23))
+        gap = (at["chips"].starts_at - at["cores"].ends_at).total_seconds() / 3600
+        self.assertIn("80 min of fine work in a row", self.found(plan, made, "chips", -gap))
+        self.assertIn("is over", self.found(plan, made, "chips", -gap - 0.2))
+        self.assertIn("comes before", self.found(plan, made, "primer", 60))
+        busy = [{"start": at["cores"].starts_at.isoformat(), "end": at["cores"].ends_at.isoformat()}]
+        self.assertIn("taken", "; ".join(broken_rules(self.plan(busy=busy), made)))
+        self.assertIn(
+            "is sprayed at", "; ".join(broken_rules(self.plan(spray_from="08:00", spray_until="09:00"), made))
+        )
+        none = made.model_copy(update={"placed": made.placed[1:]})
+        self.assertIn("is nowhere", "; ".join(broken_rules(plan, none)))
+        late = plan.model_copy(
+            update={"steps": [*plan.steps[:3], plan.steps[3].model_copy(update={"overnight": True})]}
+        )
+        self.assertIn("does not wait for the morning", "; ".join(broken_rules(late, made)))
