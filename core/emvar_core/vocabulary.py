@@ -517,6 +517,11 @@ class Weekday(StrEnum):
     SUN = "sun"
 
 
+DAY_NAMES = dict(
+    zip(Weekday, ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"), strict=True)
+)
+
+
 class Goal(StrEnum):
     """What a schedule aims for; their order in a plan's hours is the user's."""
 

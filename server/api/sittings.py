@@ -14,12 +14,13 @@ from emvar_core.errors import NotThere, PlanError
 from emvar_core.plan import USUAL, Busy, Hours, Plan, Record, Schedule, apply, parse, parse_edits
 from emvar_core.plan.documents import check_document
 from emvar_core.schedule import out
-from emvar_core.schedule.changes import Case, Change
+from emvar_core.schedule.changes import Change
 from emvar_core.schedule.dry_run import DryRun
 from emvar_core.schedule.moved import Moved, UnfitOut, bench_of, move
 from emvar_core.schedule.schedule import as_schedule, first_schedule
 from emvar_core.schedule.taken import busy_of
 from emvar_core.schedule.view import SittingsOut, proof_words, view
+from emvar_core.schedule.what_if import Case
 from emvar_core.vocabulary import Instant
 from journal import store as journal
 from journal.clock import CLOCK

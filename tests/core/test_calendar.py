@@ -9,11 +9,10 @@ from emvar_core.assess import assess
 from emvar_core.errors import OutOfRange, PlanError
 from emvar_core.judging import Assessment
 from emvar_core.knowledge import knowledge
-from emvar_core.plan import Plan, Schedule, apply, is_fine, parse_edits, parse_plan, parse_step, sittings, step_times
+from emvar_core.plan import Plan, Schedule, apply, is_fine, parse_plan, parse_step, sittings, step_times
 from emvar_core.plan.hours import Hours, Sitting, free_of
 from emvar_core.schedule import out
 from emvar_core.schedule import schedule as scheduling
-from emvar_core.schedule.changes import Change, changes
 from emvar_core.schedule.moved import move
 from emvar_core.schedule.net import NOTHING_ASKED, Link, What
 from emvar_core.schedule.problem import Unsolvable
@@ -471,25 +470,3 @@ class Neighbours(TestCase):
 
         self.assertGreater(gap("Hull"), 24)  # enamel bears a hand after days (common practice)
         self.assertLess(gap(None), 24)
-
-
-class InGoes(TestCase):
-    def ways(self, plan: Plan) -> list[Change]:
-        bench = Bench(plan)
-        return changes(bench, make(bench, seconds=3))
-
-    def test_work_longer_than_any_sitting_is_split_into_as_many_goes_as_it_takes(self) -> None:
-        names = [f"z{i}" for i in range(6)]
-        short = {"weekly": [{"days": EVERY_DAY, "start": "18:00", "length_min": 60}]}
-        steps = [coat("primer", "lacquer_primer", hands_on_min=150, zones=names)]
-        found = self.ways(parse_plan(plan_json(steps, zones=names, hours=short)))
-        title = next(c.title for c in found if "Split" in c.title)
-        self.assertIn("6 goes", title)  # 48 min are left beside the cleaning: one zone of 25 min, no two
-        made, _ = apply(parse_plan(plan_json(steps, zones=names, hours=short)), parse_edits(found[0].edits))
-        self.assertEqual(sum(len(s.zones) for s in made.steps), 6)
-
-    def test_more_parts_than_can_dry_are_split_by_places(self) -> None:
-        names = [f"z{i}" for i in range(5)]
-        steps = [coat("primer", "lacquer_primer", hands_on_min=30, zones=names)]
-        found = self.ways(parse_plan(plan_json(steps, zones=names, hours=hours(drying_places=2))))
-        self.assertTrue(any("3 goes" in c.title for c in found), [c.title for c in found])

@@ -166,7 +166,8 @@ def out_of_step(plan: Plan, entries: Sequence[Happened]) -> tuple[list[AnyEdit],
                 continue
             new = _new_id(step.id, state.value, taken)
             left = [z for z in left if z not in zones]
-            edits += [SplitStep(step_id=step.id, zones=zones, new_id=new), *_workers(plan, step, zones, new, taken)]
+            edits.append(SplitStep(step_id=step.id, zones=zones, new_id=new))
+            edits += split_workers(plan, step, zones, new, taken)
             undone += [e.model_copy(update={"step": new}) for e in mine]
     return edits, undone
 
@@ -177,8 +178,8 @@ def _new_id(step_id: str, word: str, taken: set[str]) -> str:
     return new
 
 
-def _workers(plan: Plan, coat: AnyStep, zones: list[str], new_coat: str, taken: set[str]) -> list[AnyEdit]:
-    """The steps that work on a coat, split as it is."""
+def split_workers(plan: Plan, coat: AnyStep, zones: list[str], new_coat: str, taken: set[str]) -> list[AnyEdit]:
+    """Edits that split the steps that work on a coat as the coat is split. `taken`: ids; those given join them."""
     edits: list[AnyEdit] = []
     for worker in plan.steps:
         if not isinstance(worker, WorkingStep) or worker.acts_on != coat.id:

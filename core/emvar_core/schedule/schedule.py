@@ -705,7 +705,8 @@ def unfit_words(bench: Bench, link: Link, times: dict[str, Timing]) -> Fit:
     when = "is done" if link.before in bench.done else "would be done"
     words = f"“{below.name}” {when} {clock(end)}; "
     words += f"“{after.name}” may start {clock(opens)}"
-    words += f" and must be over by {clock(closes)}." if closes < math.inf else "."
+    by = "over" if link.whole else "begun"
+    words += f" and must be {by} by {clock(closes)}." if closes < math.inf else "."
     if following is not None:
         words += f" The next time that you have for it is {clock(following)}."
     return Fit(link.after, link.before, link.zones, opens, closes, following, words)

@@ -4,7 +4,7 @@ import { zoneNames } from "../../model/zones";
 import { span, type Clockwork } from "../../drawing/time";
 import { distance, pressure } from "../../drawing/units";
 import { useWords } from "../../parts/BuildDoor";
-import { betweenWork, howLong } from "../sittings/words";
+import { betweenWork, howLong } from "../../model/lines";
 import { Cautions, Page, Pours, Swatch, Tick } from "./sheet";
 
 export function SittingSheets(p: {

@@ -1,5 +1,5 @@
 import { stepName, zonesOfStep, type Props } from "./parts";
-import { betweenWork, howLong } from "./words";
+import { betweenWork, howLong } from "../../model/lines";
 
 /** Everything as a table: for those who want it, for screen readers, and for paper. */
 export function AllSittings({ plan, shown, clock }: Props) {

@@ -5,7 +5,7 @@ import { span, type Clockwork } from "../../drawing/time";
 import { useWords } from "../../parts/BuildDoor";
 import { Happened } from "./Happened";
 import { Crack, stepName, zonesOfStep, type Props } from "./parts";
-import { betweenWork, howLong } from "./words";
+import { betweenWork, howLong } from "../../model/lines";
 
 export function ThisSitting(p: Props) {
   const { plan, shown, clock, sitting, step } = p;

@@ -1,7 +1,7 @@
 /** Words of the sittings view, and hours as they are changed by a drag. */
 import type { Hours, Searched, Sitting } from "../../api/client";
 import { localStamp } from "../../drawing/stamp";
-import { span, type Clockwork } from "../../drawing/time";
+import type { Clockwork } from "../../drawing/time";
 
 export function searchWords(
   job: Searched,
@@ -22,15 +22,6 @@ export function searchWords(
     return `Looking for ${goal}: best ${clock.long(toMinute(job.value))} · ${seconds}`;
   return `Looking for ${goal} · ${seconds}`;
 }
-
-type Line = Sitting["lines"][number];
-
-/** What is done between two pieces of work. */
-export const betweenWork = (l: Line) => (l.rest ? "rest eyes and hands" : "clean the airbrush");
-
-/** How long a piece of work takes, with the rests that lie in it. */
-export const howLong = (l: Line) =>
-  `${span(l.end_min - l.start_min)}${l.rests ? ` with ${l.rests === 1 ? "a rest" : `${l.rests} rests`}` : ""}`;
 
 /** Date and time by the wall of the build, as the calendar writes them. */
 export function wall(clock: Clockwork, minute: number, zone: string): { date: string; start: string } {
