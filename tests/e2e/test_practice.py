@@ -63,6 +63,10 @@ class FromNothing(BrowserCase):
         expect(wait).to_have_value(own)
         page.get_by_role("button", name="Undo", exact=True).click()
         expect(wait).to_have_value("3 d")
+        page.get_by_label("overnight first").click()
+        expect(page.get_by_label("overnight first")).to_be_checked()
+        expect(page.get_by_test_id("step-panel")).to_contain_text("left overnight")
+        self.assertEqual([s.overnight for s in self.stored("Pilot cutter").steps].count(True), 1)
 
     def test_the_trade_s_words_find_what_is_meant(self) -> None:
         call_command("load_demo", "--reset", verbosity=0)

@@ -84,6 +84,23 @@ class SittingsOnTheScreen(BrowserCase):
         self.assertEqual((hours["spray_from"], hours["spray_until"]), ("10:00", "20:30"))
         self.assertTrue(hours["busy"])
 
+    def test_rests_in_fine_work_are_planned_and_shown(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="Hours", exact=False).first.click()
+        page.get_by_label("With rests").click()
+        expect(page.get_by_label("In a row at most")).to_have_value("45")
+        page.get_by_label("Then a rest of").fill("15")
+        page.get_by_label("Then a rest of").press("Enter")
+        page.keyboard.press("Escape")
+        expect(page.get_by_test_id("saved")).to_have_text("Saved")
+        self.plan_again()
+        page.get_by_role("tab", name="All sittings").click()
+        panel = page.get_by_role("tabpanel")
+        expect(panel.get_by_role("row", name=re.compile("Dark cores by brush"))).to_contain_text(
+            "1 h 45 min with a rest"
+        )
+        expect(panel.get_by_role("row", name=re.compile("rest eyes and hands.*15 min"))).not_to_have_count(0)
+
     def test_a_sitting_shows_its_work_in_order_and_a_step_its_windows(self) -> None:
         page = self.page
         self.head("2026-12-01T19:30")
