@@ -21,9 +21,10 @@ from emvar_core.physics.cup import cup_of
 from emvar_core.physics.spray import DISTANCES_MM, PRESSURES_KPA, Gun, Hand, field, paint_of
 from emvar_core.physics.viscosity import thickness
 from emvar_core.plan import Air, CoatStep, Plan, apply, parse_edits, parse_plan
+from emvar_core.schedule.bench import Bench, times_of
 from emvar_core.schedule.dry_run import dry_run
 from emvar_core.schedule.moved import move
-from emvar_core.schedule.schedule import Bench, Planned, first_schedule, make, times_of
+from emvar_core.schedule.schedule import Planned, first_schedule, make
 from emvar_core.schedule.view import view
 from emvar_core.ways.remedies import remedies
 

@@ -11,8 +11,9 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from emvar_core.plan import at
+from emvar_core.schedule.bench import Bench
 from emvar_core.schedule.out import calendar, table, words
-from emvar_core.schedule.schedule import Bench, make
+from emvar_core.schedule.schedule import make
 from emvar_core.vocabulary import when_words
 
 from .check import plan_or_words

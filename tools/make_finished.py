@@ -34,7 +34,8 @@ from django.core.management import call_command  # noqa: E402
 from emvar_core.doing.log import log_rows  # noqa: E402
 from emvar_core.doing.pack import pack  # noqa: E402
 from emvar_core.plan import Plan, Record, apply, parse_edits, parse_plan  # noqa: E402
-from emvar_core.schedule.schedule import Bench, as_schedule, first_schedule  # noqa: E402
+from emvar_core.schedule.bench import Bench  # noqa: E402
+from emvar_core.schedule.schedule import as_schedule, first_schedule  # noqa: E402
 from emvar_core.ways.mend import mend  # noqa: E402
 from journal import pictures  # noqa: E402
 from journal import store as journal  # noqa: E402

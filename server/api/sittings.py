@@ -39,11 +39,15 @@ Kind = Literal["search", "dry_run", "changes", "what_if"]
 
 
 class Shown(Schema):
-    """The schedule of a build, or what there is before one was made."""
+    """The schedule of a build, or what there is before one was made.
+
+    `crossed`: steps at times that another build with the same pair of hands has taken since.
+    """
 
     revision: int
     scheduled: bool
     stale: bool
+    crossed: list[str]
     can_go_back: bool
     can_unrecord: bool
     hours: Hours
@@ -122,6 +126,7 @@ def _show(build_id: str) -> HttpResponse:
         revision=h.revision,
         scheduled=h.schedule is not None,
         stale=h.stale,
+        crossed=h.crossed,
         can_go_back=h.before is not None,
         can_unrecord=bool(journal.last_parcel(build_id)),
         hours=h.plan.hours or USUAL,

@@ -14,8 +14,8 @@ from django.db import transaction
 from emvar_core.memory import MEMORY
 from emvar_core.plan import Plan, Record, Schedule, as_placed, parse
 from emvar_core.plan.documents import check_document, content_key, pruned
+from emvar_core.schedule.bench import Bench
 from emvar_core.schedule.moved import UnfitOut, bench_of
-from emvar_core.schedule.schedule import Bench
 
 from .models import Timetable
 
@@ -54,6 +54,15 @@ class Kept:
         if not self.plan_key:
             return self.plan_revision != self.revision
         return self.plan_key != content_key(self.plan)
+
+    @property
+    def crossed(self) -> list[str]:
+        """Steps that are still to be done at times that other builds have taken since."""
+        if self.schedule is None:
+            return []
+        states = self.record.states()
+        at = {e.step: e for e in self.schedule.placed if e.step not in states}
+        return [s for s, e in at.items() if any(a < e.ends_at and e.starts_at < b for a, b in self.taken)]
 
 
 def kept(build_id: str, plan: Plan, revision: int, taken: Taken = ()) -> Kept:

@@ -14,11 +14,12 @@ from typing import Any
 from emvar_core.errors import EmvarError
 from emvar_core.memory import MEMORY
 from emvar_core.plan import Record, Schedule, parse, parse_plan
+from emvar_core.schedule.bench import Bench
 from emvar_core.schedule.changes import changes
 from emvar_core.schedule.dry_run import dry_run
 from emvar_core.schedule.moved import unfit_out
 from emvar_core.schedule.problem import Progress
-from emvar_core.schedule.schedule import Bench, make
+from emvar_core.schedule.schedule import make
 from emvar_core.schedule.what_if import what_if
 from pydantic import TypeAdapter
 

@@ -8,8 +8,9 @@ from functools import lru_cache
 from typing import Any
 
 from emvar_core.plan import Plan, apply, parse_edits, parse_plan
+from emvar_core.schedule.bench import Bench
 from emvar_core.schedule.net import Link, Net, What
-from emvar_core.schedule.schedule import Bench, Planned, make
+from emvar_core.schedule.schedule import Planned, make
 from emvar_core.ways.mend import mend
 
 from tests.builders import ROOT, coat, plan, plan_json, tug

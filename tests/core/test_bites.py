@@ -17,8 +17,9 @@ from emvar_core.plan import Air, Record, apply, at, known_to, parse_edits, parse
 from emvar_core.plan.documents import Happened, State
 from emvar_core.reading.compendium import compendium
 from emvar_core.reading.report import report
+from emvar_core.schedule.bench import Bench, times_of
 from emvar_core.schedule.net import What, net_of
-from emvar_core.schedule.schedule import Bench, first_schedule, make, times_of
+from emvar_core.schedule.schedule import first_schedule, make
 from emvar_core.seams.reach import effective_log_d
 from emvar_core.seams.situation import METHODS, Finding, Landing, Layer, Meeting
 from emvar_core.vocabulary import Basis, Contact, FilmClass, Kind, Sure, Trait, Use, Verdict

@@ -13,11 +13,13 @@ from emvar_core.plan import Plan, Schedule, apply, is_fine, parse_plan, parse_st
 from emvar_core.plan.hours import Hours, Sitting, free_of
 from emvar_core.schedule import out
 from emvar_core.schedule import schedule as scheduling
+from emvar_core.schedule.bench import Bench
 from emvar_core.schedule.moved import move
 from emvar_core.schedule.net import NOTHING_ASKED, Link, What
 from emvar_core.schedule.problem import Unsolvable
-from emvar_core.schedule.schedule import Bench, first_schedule, make
+from emvar_core.schedule.schedule import first_schedule, make
 from emvar_core.schedule.taken import busy_of
+from emvar_core.schedule.unfit import open_seams
 from emvar_core.schedule.view import view
 from emvar_core.vocabulary import Verdict
 from emvar_core.ways.waits import followed
@@ -292,7 +294,7 @@ class WhatIsKept(TestCase):
     def test_what_a_schedule_leaves_open_is_told(self) -> None:
         bench = Bench(two_coats())
         made = make(bench, seconds=5)
-        self.assertEqual(scheduling._open(bench, made.assessment), ())
+        self.assertEqual(open_seams(bench, made.assessment), ())
         seam = next(iter(made.assessment.seams.values()))
         upper = made.assessment.times["colour"].start_min
         late = seam.model_copy(
@@ -303,7 +305,7 @@ class WhatIsKept(TestCase):
                 "opens_careful_min": upper + 600,
             }
         )
-        told = scheduling._open(bench, Assessment.model_construct(seams={"x": late}, times=made.assessment.times))
+        told = open_seams(bench, Assessment.model_construct(seams={"x": late}, times=made.assessment.times))
         self.assertIn("10.0 h too early", told[0].words)
 
 

@@ -4,8 +4,9 @@ from typing import Any
 from unittest import TestCase
 
 from emvar_core.plan import Plan, apply, parse_edits, parse_plan
+from emvar_core.schedule.bench import Bench
 from emvar_core.schedule.changes import Change, changes
-from emvar_core.schedule.schedule import Bench, make
+from emvar_core.schedule.schedule import make
 
 from tests.builders import coat, plan_json
 from tests.core.benches import evenings

@@ -10,7 +10,7 @@ from emvar_core.doing.pack import pack
 from emvar_core.doing.timers import timers
 from emvar_core.plan import Record, as_placed
 from emvar_core.plan.documents import Happened, State
-from emvar_core.schedule.schedule import Bench
+from emvar_core.schedule.bench import Bench
 
 from tests.builders import tug
 

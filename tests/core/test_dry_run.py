@@ -5,10 +5,11 @@ from unittest import TestCase
 
 from emvar_core.plan import Hours, parse_plan
 from emvar_core.plan.hours import Weekly
+from emvar_core.schedule.bench import Bench, times_of
 from emvar_core.schedule.dry_run import Law, draw, dry_run, spans_at
 from emvar_core.schedule.moved import bench_of, move
 from emvar_core.schedule.net import Ages
-from emvar_core.schedule.schedule import Bench, make, times_of
+from emvar_core.schedule.schedule import make
 from emvar_core.schedule.what_if import what_if, what_if_edits, without
 from emvar_core.vocabulary import Weekday
 

@@ -8,7 +8,8 @@ from unittest import TestCase
 from emvar_core.assess import assess
 from emvar_core.errors import PlanError
 from emvar_core.plan import Plan, apply, parse_edits, parse_plan
-from emvar_core.schedule.schedule import Bench, make
+from emvar_core.schedule.bench import Bench
+from emvar_core.schedule.schedule import make
 from emvar_core.seams.places import SHARE_OF_ZONE, Spot, shared
 from emvar_core.vocabulary import Place, Rescued, Verdict
 from emvar_core.ways.rescue import rescue

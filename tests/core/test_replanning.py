@@ -7,9 +7,10 @@ from emvar_core.assess import assess
 from emvar_core.errors import NotThere
 from emvar_core.plan import Hours, Record, apply, at, parse_edits, sittings
 from emvar_core.plan.documents import Happened, State
+from emvar_core.schedule.bench import Bench, times_of
 from emvar_core.schedule.changes import changes
 from emvar_core.schedule.moved import bench_of, move
-from emvar_core.schedule.schedule import Bench, make, times_of
+from emvar_core.schedule.schedule import make
 from emvar_core.schedule.view import view
 from emvar_core.schedule.what_if import without
 from emvar_core.vocabulary import Weekday

@@ -6,7 +6,8 @@ from typing import Any
 from unittest import TestCase
 
 from emvar_core.plan import Plan, Schedule, parse_plan
-from emvar_core.schedule.schedule import Bench, make
+from emvar_core.schedule.bench import Bench
+from emvar_core.schedule.schedule import make
 from emvar_core.vocabulary import Goal
 
 from tests.builders import coat, plan_json

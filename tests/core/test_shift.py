@@ -15,8 +15,9 @@ from emvar_core.memory import forget
 from emvar_core.plan import Plan, Schedule, Timing, apply, parse_edits, parse_plan
 from emvar_core.plan.documents import placed_entries
 from emvar_core.plan.hours import Cleaning
+from emvar_core.schedule.bench import Bench
 from emvar_core.schedule.net import ALWAYS, Ages, Link, Net, Task, What, net_of
-from emvar_core.schedule.schedule import Bench, Planned, first_schedule, make
+from emvar_core.schedule.schedule import Planned, first_schedule, make
 from emvar_core.schedule.shift import Shifter
 from emvar_core.seams.severity import level_of
 from emvar_core.vocabulary import Verdict
@@ -177,7 +178,7 @@ class Cells(TestCase):
 
         for seed in (240, 381):
             plan = without_cleaning(random_plan(seed))
-            with patch("emvar_core.schedule.schedule.CELL_MIN", 5):
+            with patch("emvar_core.schedule.posed.CELL_MIN", 5):
                 finest = finish(plan)
             self.assertLessEqual(finish(plan), finest + ALIKE_MIN, seed)
 

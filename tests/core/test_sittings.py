@@ -8,9 +8,11 @@ from unittest import TestCase
 from emvar_core.assess import assess
 from emvar_core.plan import Hours, apply, at, parse_edits, parse_plan
 from emvar_core.schedule.ageing import Ageing
+from emvar_core.schedule.bench import Bench, times_of
 from emvar_core.schedule.changes import changes
 from emvar_core.schedule.net import Link, What, net_of
-from emvar_core.schedule.schedule import Bench, Posed, Units, first_schedule, make, times_of
+from emvar_core.schedule.posed import Posed, Units
+from emvar_core.schedule.schedule import first_schedule, make
 from emvar_core.schedule.what_if import what_if_edits, with_cabinet
 from emvar_core.vocabulary import Verdict
 from hypothesis import given, settings

@@ -12,9 +12,9 @@ from emvar_core.plan import Record, Schedule, Timing, WorkingStep, apply, as_pla
 from emvar_core.plan.documents import Happened, State, out_of_step, placed_entries, pruned
 from emvar_core.plan.documents import check_document as check
 from emvar_core.schedule import out
+from emvar_core.schedule.bench import Bench, times_of
 from emvar_core.schedule.moved import bench_of, move
 from emvar_core.schedule.net import What
-from emvar_core.schedule.schedule import Bench, times_of
 from emvar_core.schedule.view import view
 from icalendar import Calendar
 

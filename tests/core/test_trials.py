@@ -70,7 +70,7 @@ class Holds(TestCase):
         left_out = {"id", "name", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour",
                     "technique", "coverage", "coverage_by_zone", "acts_on", "needs_part_off", "measured",
                     "place", "patch", "on", "beside", "wait_by", "no_later", "existing",
-                    "tool", "pause_min", "spray"}  # fmt: skip  # those from `place` on came later
+                    "tool", "pause_min", "spray", "overnight", "fine"}  # fmt: skip  # those from `place` on came later
         named = {"parts": {"__all__": {"name", "colour"}}}
         parts = [
             s.model_dump_json(exclude=dict.fromkeys(left_out, True) | {"mix": named}) for s in reversed(made.steps)

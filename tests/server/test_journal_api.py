@@ -149,7 +149,8 @@ class Journal(TestCase):
     def test_the_schedule_follows_and_says_what_moved(self) -> None:
         self.client.post("/api/builds/tug/sittings/search", json.dumps({"seconds": 3}), content_type="application/json")
         from emvar_core.plan import Record
-        from emvar_core.schedule.schedule import Bench, as_schedule, first_schedule
+        from emvar_core.schedule.bench import Bench
+        from emvar_core.schedule.schedule import as_schedule, first_schedule
 
         plan = store.plan_of(Build.objects.get(pk="tug"))
         bench = Bench(plan, Record())
@@ -319,7 +320,8 @@ class LearningAndAgain(TestCase):
     def test_a_fault_in_what_follows_does_not_unsay_what_was_said(self) -> None:
         with mock.patch("api.bench_journal.move", side_effect=RuntimeError("no")), self.assertLogs("emvar"):
             from emvar_core.plan import Record
-            from emvar_core.schedule.schedule import Bench, as_schedule, first_schedule
+            from emvar_core.schedule.bench import Bench
+            from emvar_core.schedule.schedule import as_schedule, first_schedule
             from sittings import store as sittings
 
             plan = store.plan_of(Build.objects.get(pk="tug"))

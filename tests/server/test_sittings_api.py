@@ -510,6 +510,28 @@ class Taken(TransactionTestCase):
         self.assertFalse([(a, b) for a in one for b in other if a[0] < b[1] and b[0] < a[1]])
         self.assertTrue([(a, b) for a in one for b in apart if a[0] < b[1] and b[0] < a[1]])
 
+    def test_what_another_build_has_taken_since_is_told(self) -> None:
+        one, other = self.build("One", shared=True), self.build("Other", shared=True)
+        self.planned(one)
+        self.planned(other)
+
+        def shown(build: str) -> dict[str, Any]:
+            answer: dict[str, Any] = self.client.get(f"/api/builds/{build}/sittings").json()
+            return answer
+
+        self.assertEqual((shown(one)["crossed"], shown(other)["crossed"]), ([], []))
+        there = shown(other)["view"]["assessment"]["times"]["colour"]["start_min"]
+        moved = self.client.post(
+            f"/api/builds/{one}/sittings/move",
+            json.dumps({"step": "colour", "start_min": there, "keep": True, "command_id": "0123456789"}),
+            content_type="application/json",
+        )
+        self.assertEqual(moved.status_code, 200, moved.content[:300])
+        self.assertEqual(shown(other)["crossed"], ["colour"])
+        self.assertFalse(shown(other)["stale"])
+        self.planned(other)
+        self.assertEqual(shown(other)["crossed"], [])
+
     def test_a_calendar_file_becomes_busy_times_that_nothing_is_kept_of_until_they_are_taken(self) -> None:
         build = self.build("One")
         url = f"/api/builds/{build}/sittings/busy"

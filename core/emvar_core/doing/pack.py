@@ -31,7 +31,7 @@ from ..plan import (
 from ..plan.documents import State
 from ..plan.mixes import mix_of
 from ..reading.words import ACTIONS
-from ..schedule.schedule import Bench
+from ..schedule.bench import Bench
 from ..vocabulary import (
     METHOD_WORDS,
     FilmState,

@@ -10,8 +10,8 @@ import math
 
 from ..judging import Assessment
 from ..plan import CoatStep, Plan, WorkingStep, known_to
+from ..schedule.bench import Bench
 from ..schedule.net import Link, What
-from ..schedule.schedule import Bench
 from ..vocabulary import WHILE_WET, Edge, Event, FilmClass, Model, WorkAction
 
 FAR_MIN = 60 * 1440.0

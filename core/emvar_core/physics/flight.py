@@ -5,6 +5,11 @@ arrive.
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
 
 from ..knowledge import WATER, Knowledge
 from ..memory import MEMORY
@@ -14,10 +19,10 @@ from .activity import gammas, table
 from .blend import Blend
 from .evaporation import film_temperature_c, flux_kg_m2_s
 
+Grid = NDArray[Any]
 DROP_UM = 25.0  # of a usual airbrush (the model of §5 gives 15 to 35)
-# Flight time over drop size squared, with the wind of the flight, s/m²: set so that a hot thinner loses what the
-# model of
-# the airbrush (§5) says for a usual setting, a fifth from 7 cm, a third from 12, half from 20 and from a can.
+# Flight time over drop size squared, with the wind of the flight, s/m²: set so that a hot thinner loses what the model
+# of the airbrush (§5) says for a usual setting, a fifth from 7 cm, a third from 12, half from 20 and from a can.
 EXPOSED = {Method.WET_SPRAY: 1.8e7, Method.SPRAY: 5.4e7, Method.MIST: 1.4e8, Method.CAN: 1.4e8}
 # What of a mild levelling thinner arrives then: the shares of `METHODS` mean that.
 USUAL = {Method.WET_SPRAY: 0.93, Method.SPRAY: 0.81, Method.MIST: 0.58, Method.CAN: 0.58}
@@ -46,6 +51,40 @@ def loss_rates(k: Knowledge, carrier: Blend, drop_um: float, air: Air) -> list[t
             j -= flux_kg_m2_s(s, air.temp_c, delta_mm, rh, drop=True)
         rates.append((share, max(j, 0.0) / (s.density_g_ml * 1e3) * 6 * drop_um * 1e-6 / max(share, 1e-6)))
     return rates
+
+
+@dataclass(frozen=True)
+class WaterRates:
+    """How water leaves a drop, m²/s to be divided by d²: `first`, beside what is faster; `later`, when that has gone,
+    which happens at `faster`. What is faster chills the drop and keeps its water back.
+    """
+
+    first: float
+    later: float
+    faster: float
+
+    def lost(self, exposed: Grid) -> Grid:
+        """Share of the water that is lost in a flight of so many s/m² (time over d²).
+
+        The rate goes from the first to the later one as exp(−faster · exposed).
+        """
+        held = (1 - np.exp(-self.faster * exposed)) / self.faster if self.faster else 0.0
+        return np.asarray(1 - np.exp(-(self.later * exposed + (self.first - self.later) * held)))
+
+
+def water_rates(k: Knowledge, carrier: Blend, drop_um: float, air: Air) -> WaterRates | None:
+    """How water leaves a drop of a carrier; None where there is none in it."""
+    rates = {s: rate for (s, _), (_, rate) in zip(carrier.parts, loss_rates(k, carrier, drop_um, air), strict=True)}
+    if WATER not in rates:
+        return None
+    first = rates[WATER]
+    fast = {s: share for s, share in carrier.parts if rates[s] > first}
+    if not fast:
+        return WaterRates(first, first, 0.0)
+    faster = sum(share * rates[s] for s, share in fast.items()) / sum(fast.values())
+    slow = Blend.of({s: share for s, share in carrier.parts if s not in fast})
+    later = dict(zip((s for s, _ in slow.parts), loss_rates(k, slow, drop_um, air), strict=True))[WATER][1]
+    return WaterRates(first, later, faster)
 
 
 def landed(k: Knowledge, carrier: Blend, method: Method, air: Air) -> tuple[Blend, float]:

@@ -20,7 +20,7 @@ from ..vocabulary import FilmClass, Purpose, SprayZone, Use
 from .blend import Blend
 from .cup import Cup
 from .evaporation import evaporate
-from .flight import loss_rates
+from .flight import loss_rates, water_rates
 from .viscosity import Thickness
 
 Grid = NDArray[np.float64]
@@ -48,7 +48,8 @@ IMPACT = 0.25
 PART_MEETS = {"small": 0.45, "side": 0.75}
 # Where areas of the map begin. One point each was fitted (docs/models.md §5); the others of practice test them.
 SPATTER_UM = 75.0
-# Of the carrier, lost in flight, from which it lands as grit: a lacquer still melts together, a dispersion no more.
+# Of the carrier, of a dispersion of its water, lost in flight, from which it lands as grit: a lacquer still melts
+# together, a dispersion no more; alcohol that was put in to thin it may go.
 DRY_LOSS = {FilmClass.DISPERSION: 0.12, FilmClass.OXIDISING: 0.15}
 DRY_LOSS_ELSE = 0.42
 SPIDER_MM, RUN_MM, POOL_UM = 1.3, 2.5, 60.0
@@ -290,7 +291,7 @@ def field(
     core = JET_DECAY * d_jet
     speed = u0 * np.minimum(1.0, core / metres)
     flight = np.where(metres <= core, metres / u0, core / u0 + (metres**2 - core**2) / (2 * u0 * core))
-    loss = _loss(k, paint, drop, flight, speed, air)
+    loss, dries = _loss(k, paint, drop, flight, speed, air)
     opened = HARDLY_OPEN + (1 - HARDLY_OPEN) * math.sqrt(gun.trigger)
     width = np.maximum(x * SPREAD * opened, NARROWEST * gun.nozzle_mm)
     share = PART_MEETS[hand.part] * _hits(paint, drop, speed, width)
@@ -307,7 +308,7 @@ def field(
     # A film of a few µm sets and wets the ground before it can be pushed far (assumption).
     push = shear * film * 1e-6 / thick * (width / pace) * 1e3 * np.minimum(film / PINNED_UM, 1.0)
     run = paint.density_g_ml * 1e3 * 9.81 * (film * 1e-6) ** 2 / (2 * thick) * SETS_S * 1e3
-    zone, how_near = _zones(paint, gun, aim, p, drop, loss, film, push, run)
+    zone, how_near = _zones(paint, gun, aim, p, drop, dries, film, push, run)
     score = _score(aim, target, gun, how_near, drop, film, width, speed, np.asarray(pace), share)
     speeds = np.broadcast_to(np.asarray(pace, dtype=float), p.shape)
     edge = np.maximum.reduce(how_near)
@@ -332,10 +333,14 @@ def lifetime_constant_m2_s(k: Knowledge, carrier: Blend, drop_um: float, air: Ai
     return 2 / 3 * sum(share * rate for share, rate in loss_rates(k, carrier, drop_um, air))
 
 
-def _loss(k: Knowledge, paint: Paint, drop: Grid, flight: Grid, speed: Grid, air: Air) -> Grid:
-    """Share of the carrier lost on the way, over the classes of drop, with the wind of its own flight."""
-    rates = loss_rates(k, paint.carrier, float(np.median(drop)), air)
-    lost = np.zeros_like(drop)
+def _loss(k: Knowledge, paint: Paint, drop: Grid, flight: Grid, speed: Grid, air: Air) -> tuple[Grid, Grid]:
+    """Share of the carrier lost on the way, over the classes of drop, with the wind of its own flight; and of what it
+    lands dry without, which for a dispersion is its water.
+    """
+    typical = float(np.median(drop))
+    rates = loss_rates(k, paint.carrier, typical, air)
+    lost, water = np.zeros_like(drop), np.zeros_like(drop)
+    by_water = water_rates(k, paint.carrier, typical, air) if paint.film is FilmClass.DISPERSION else None
     for factor in CLASSES:
         d = drop * factor * 1e-6
         slip = 0.15 * speed  # drops follow the jet but for a share of its speed (assumption)
@@ -343,7 +348,10 @@ def _loss(k: Knowledge, paint: Paint, drop: Grid, flight: Grid, speed: Grid, air
         exposed = wind * flight / np.maximum(d, 1e-7) ** 2
         for share, rate in rates:
             lost += share * (1 - np.exp(-rate * exposed)) / len(CLASSES)
-    return np.minimum(lost, 0.999)
+        if by_water is not None:
+            water += by_water.lost(exposed) / len(CLASSES)
+    lost = np.minimum(lost, 0.999)
+    return lost, water if by_water is not None else lost
 
 
 def _thickened(paint: Paint, loss: Grid) -> Grid:
@@ -353,13 +361,13 @@ def _thickened(paint: Paint, loss: Grid) -> Grid:
 
 
 def _zones(
-    paint: Paint, gun: Gun, aim: Aim, pressure: Grid, drop: Grid, loss: Grid, film: Grid, push: Grid, run: Grid
+    paint: Paint, gun: Gun, aim: Aim, pressure: Grid, drop: Grid, dries: Grid, film: Grid, push: Grid, run: Grid
 ) -> tuple[NDArray[np.int8], tuple[Grid, Grid, Grid]]:
     """The area of each point, and how near it lies to spatter, to dust and to runs: 1 is their edge."""
     bears = SPATTER_MPAS_KPA * pressure * gun.nozzle_mm / 0.3
     grainy = np.maximum(drop / SPATTER_UM, paint.mpas / bears)
     grainy = np.maximum(grainy, DRAWS_KPA / pressure)  # less air than that draws the paint in gulps
-    dry = loss / (DRY_LOSS.get(paint.film, DRY_LOSS_ELSE) * aim.drier)
+    dry = dries / (DRY_LOSS.get(paint.film, DRY_LOSS_ELSE) * aim.drier)
     runs = np.maximum.reduce([push / SPIDER_MM, run / RUN_MM, film / POOL_UM])
     zone = np.full(drop.shape, ZONES.index(SprayZone.GOOD), dtype=np.int8)
     zone[film > WETTEST_UM] = ZONES.index(SprayZone.WET)
@@ -406,6 +414,7 @@ SOUGHT_MM = np.geomspace(6, 300, 44)
 TRIGGERS = 6
 LEVEL = 0.04  # of score, within which points count as alike: their middle is taken, so that no tie is broken
 TOLERABLE = (0.02, 0.2)  # of score lost while pressure, or distance, strays (assumption)
+STRAYS_AT_MOST = (1.35, 1.6)  # times: no wider is told than the ranges of the craft are, in the middle of twenty-two
 
 
 @dataclass(frozen=True)
@@ -508,9 +517,11 @@ def best_setting(
     along = field(k, paint, g, moves, air, SOUGHT_KPA, np.array([best_mm]), altitude_m)
     away = field(k, paint, g, moves, air, np.array([best_kpa]), SOUGHT_MM, altitude_m)
     rows = _stray(
-        along.pressure_kpa[:, 0], _serves(along, aim)[:, 0] & (along.score[:, 0] >= top - TOLERABLE[0]), best_kpa
-    )
-    columns = _stray(away.distance_mm[0], _serves(away, aim)[0] & (away.score[0] >= top - TOLERABLE[1]), best_mm)
+        along.pressure_kpa[:, 0], _serves(along, aim)[:, 0] & (along.score[:, 0] >= top - TOLERABLE[0]), best_kpa,
+        STRAYS_AT_MOST[0],
+    )  # fmt: skip
+    serves = _serves(away, aim)[0] & (away.score[0] >= top - TOLERABLE[1])
+    columns = _stray(away.distance_mm[0], serves, best_mm, STRAYS_AT_MOST[1])
     return Best(_point(here, 0, 0, rows, columns), moves, best_trigger)
 
 
@@ -520,13 +531,15 @@ def _serves(f: Field, aim: Aim) -> NDArray[np.bool_]:
     return np.asarray(good | (f.zone == ZONES.index(SprayZone.WET)) if aim.takes_wet else good)
 
 
-def _stray(values: Grid, serves: NDArray[np.bool_], at: float) -> tuple[float, float]:
-    """From where to where values serve round a place; the place itself where its neighbours do not."""
+def _stray(values: Grid, serves: NDArray[np.bool_], at: float, most: float) -> tuple[float, float]:
+    """From where to where values serve round a place, at `most` times as far; the place itself where its neighbours do
+    not.
+    """
     i = int(np.argmin(np.abs(np.log(values / at))))
     if not serves[i]:
         return at, at
     low, high = _run(serves, i)
-    return min(float(values[low]), at), max(float(values[high]), at)
+    return max(min(float(values[low]), at), at / most), min(max(float(values[high]), at), at * most)
 
 
 def _run(line: NDArray[np.bool_], at: int) -> tuple[int, int]:

@@ -10,8 +10,9 @@ from ..errors import NoBenchTime, PlanError
 from ..plan import Schedule, apply, at, edits_json
 from ..plan.hours import WEEK
 from ..vocabulary import Model
+from .bench import Bench
 from .ideas import Idea, clock_words, ideas
-from .schedule import Bench, Planned, make
+from .schedule import Planned, make
 
 TRIAL_S = 2.5
 MOST_TRIALS = 16

@@ -13,8 +13,8 @@ from enum import StrEnum
 
 from ..plan import Schedule
 from ..vocabulary import Model
+from .bench import Bench, times_of
 from .net import Ages, Link, Span, What
-from .schedule import Bench, times_of
 from .shift import Shifted, Shifter
 
 RUNS = 300

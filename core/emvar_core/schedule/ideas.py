@@ -26,7 +26,8 @@ from ..plan.documents import split_workers
 from ..plan.edits import SetField, SetHours, SplitStep
 from ..plan.hours import WEEK, Dated, Weekly, instant
 from ..vocabulary import DAY_NAMES, Weekday, day_words
-from .schedule import Bench, Fit, hours_of
+from .bench import Bench, hours_of
+from .unfit import Fit
 
 WAKING = (7, 23)  # hours by the wall between which an extra sitting is offered
 LEAST_SITTING_MIN = 15

@@ -11,8 +11,9 @@ from ..judging import Score, Story
 from ..plan import Plan, Record, Schedule, Timing
 from ..plan.documents import placed_entries, schedule_times
 from ..vocabulary import Model
+from .bench import Bench, times_of
 from .net import What
-from .schedule import Bench, Fit, missed_words, times_of
+from .unfit import Fit, missed_words
 
 NOTICED_MIN = 1.0
 

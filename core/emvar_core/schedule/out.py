@@ -12,8 +12,8 @@ from icalendar import Alarm, Calendar, Event
 
 from ..plan import Schedule, Sitting, at
 from ..vocabulary import when_words
+from .bench import Bench, times_of
 from .net import What
-from .schedule import Bench, times_of
 
 BEFORE_SITTING_MIN = 30
 BEFORE_CLOSING_MIN = 60

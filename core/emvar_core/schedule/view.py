@@ -13,9 +13,10 @@ from ..judging import Assessment
 from ..plan import Record, Schedule, Sitting, Timing
 from ..plan.documents import GoalReached, State, schedule_times
 from ..vocabulary import FilmState, Model, Verdict
+from .bench import Bench, times_of
 from .moved import MovedStep, UnfitOut, differences
 from .net import Link, What
-from .schedule import Bench, first_schedule, times_of
+from .schedule import first_schedule
 from .shift import FRESH
 
 FAR_MIN = 60 * 1440.0

@@ -12,8 +12,9 @@ from ..plan import Aid, Air, AnyEdit, CoatStep, Hours, Plan, Record, WorkingStep
 from ..plan.edits import SetAir, SetField, SetHours
 from ..plan.hours import WEEK
 from ..vocabulary import DAY_NAMES, AidKind, Model, Weekday
+from .bench import Bench, hours_of
 from .dry_run import dry_run
-from .schedule import Bench, hours_of, make
+from .schedule import make
 
 WHAT_IF_RUNS = 120
 CABINET_MIN, CABINET_C = 120.0, 40.0

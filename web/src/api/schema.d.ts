@@ -5693,6 +5693,8 @@ export interface components {
         /**
          * Shown
          * @description The schedule of a build, or what there is before one was made.
+         *
+         *     `crossed`: steps at times that another build with the same pair of hands has taken since.
          */
         Shown: {
             /** Revision */
@@ -5701,6 +5703,8 @@ export interface components {
             scheduled: boolean;
             /** Stale */
             stale: boolean;
+            /** Crossed */
+            crossed: string[];
             /** Can Go Back */
             can_go_back: boolean;
             /** Can Unrecord */

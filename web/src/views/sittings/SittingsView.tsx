@@ -1,7 +1,7 @@
 /** Sittings: which stretch of bench time does what, what dries between, and which windows open and close across them. */
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
-import type { Edit, Moved, Shown } from "../../api/client";
+import type { Edit, Moved, Plan, Shown } from "../../api/client";
 import { useShot, type BuildStore } from "../../api/store";
 import { sittingAxis } from "../../drawing/axis";
 import { Clockwork } from "../../drawing/time";
@@ -20,7 +20,7 @@ import { SittingsDown } from "./SittingsDown";
 import { Timeline } from "./Timeline";
 import { useSearch, useSittings } from "./useSittings";
 import { beside, headline } from "../../model/sittings";
-import { searchWords, wall, withSitting } from "./words";
+import { crossedWords, searchWords, wall, withSitting } from "./words";
 import { SaveLink } from "../../parts/Save";
 
 const TRY_EVERY_MS = 70;
@@ -209,7 +209,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
           <span className="text-sm text-ink-2">{beside(shown, steps, search.running, clock)}</span>
         </p>
         <ClockSwitch store={store} chosen={build.clock} scheduled={shown.scheduled} />
-        <Status shown={shown} search={search} clock={clock} />
+        <Status plan={plan} shown={shown} search={search} clock={clock} />
         <span className="ml-auto flex flex-wrap gap-1 no-print">
           {search.running ? (
             <button type="button" className="push" onClick={() => void search.stop()}>
@@ -322,8 +322,8 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
   );
 }
 
-function Status(p: { shown: Shown; search: ReturnType<typeof useSearch>; clock: Clockwork }) {
-  const { shown, search, clock } = p;
+function Status(p: { plan: Plan; shown: Shown; search: ReturnType<typeof useSearch>; clock: Clockwork }) {
+  const { plan, shown, search, clock } = p;
   const words = useWords();
   if (search.running)
     return (
@@ -338,5 +338,11 @@ function Status(p: { shown: Shown; search: ReturnType<typeof useSearch>; clock: 
       </p>
     );
   if (shown.stale) return <p className="text-sm font-semibold">The plan has changed since: plan again.</p>;
+  if (shown.crossed.length)
+    return (
+      <p className="text-sm font-semibold" data-testid="crossed">
+        {crossedWords(plan, shown.crossed)}
+      </p>
+    );
   return null;
 }

@@ -1,11 +1,21 @@
 import { describe, expect, it } from "vitest";
-import type { Hours, Searched, Sitting } from "../../api/client";
+import type { Hours, Plan, Searched, Sitting } from "../../api/client";
 import { Clockwork } from "../../drawing/time";
-import { searchWords, wall, withSitting } from "./words";
+import { crossedWords, searchWords, wall, withSitting } from "./words";
 
 const clock = new Clockwork("2026-11-26T18:30:00Z", "UTC");
 const weekly: Hours = { weekly: [{ days: ["thu"], start: "19:30", length_min: 120 }] } as Hours;
 const thursday = { id: "2026-12-03T19:30" } as Sitting;
+
+describe("what another build has taken since", () => {
+  const plan = { steps: [{ id: "a", name: "Gloss" }] } as unknown as Plan;
+  it("is told by the first step and how many more", () => {
+    expect(crossedWords(plan, ["a"])).toBe(
+      "“Gloss” is at a time that another build has taken since: plan again.",
+    );
+    expect(crossedWords(plan, ["a", "b", "c"])).toContain("“Gloss” and 2 more are at a time");
+  });
+});
 
 describe("hours changed by a drag", () => {
   it("take a weekly sitting out of the week where it moves", () => {

@@ -1,5 +1,5 @@
 /** Words of the sittings view, and hours as they are changed by a drag. */
-import type { Hours, Searched, Sitting } from "../../api/client";
+import type { Hours, Plan, Searched, Sitting } from "../../api/client";
 import { localStamp } from "../../drawing/stamp";
 import type { Clockwork } from "../../drawing/time";
 
@@ -21,6 +21,13 @@ export function searchWords(
   if (job.goal === "finish")
     return `Looking for ${goal}: best ${clock.long(toMinute(job.value))} · ${seconds}`;
   return `Looking for ${goal} · ${seconds}`;
+}
+
+/** What another build has taken the time of since. */
+export function crossedWords(plan: Plan, steps: string[]): string {
+  const name = plan.steps?.find((s) => s.id === steps[0])?.name ?? steps[0]!;
+  const more = steps.length - 1;
+  return `“${name}”${more ? ` and ${more} more` : ""} ${more ? "are" : "is"} at a time that another build has taken since: plan again.`;
 }
 
 /** Date and time by the wall of the build, as the calendar writes them. */
