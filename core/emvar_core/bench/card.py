@@ -114,6 +114,7 @@ HOT_C, DAMP_PCT, WATERY = 28.0, 75.0, 0.5  # when water-borne paint dries at the
 SOAKED_PCT = 82.0  # humidity from which lacquers and cans bloom more often than not (common practice)
 LITTLE = 0.1  # of retarder to the paint, that does no harm (common practice)
 BY_HAND_KPA, CLOSE_MM = 5.0, 30.0  # what a gauge and a hand can keep, and from where on a millimetre counts
+FINE, FINE_MPAS = (Purpose.LINE, Purpose.MOTTLE, Purpose.PRESHADE), 10.0  # colour at 1 : 2 has about 5
 FLAKE_MM, COARSE_MM = 0.3, 0.4  # nozzles that pass flake, and coarse pigment (common practice)
 TIP_UM, TIP_MIN = 15.0, 0.25  # of liquid at the tip, and how soon it dries there to be worth a word (assumption)
 TIP_DRIES = (FilmClass.DISPERSION, FilmClass.EVAPORATING)
@@ -307,7 +308,7 @@ def _sprayed(
             rows=["".join(row) for row in LETTERS[f.zone]],
         ),
         "knobs": [] if serves else one_knob(k, paint, gun, hand, air, pressure, distance),
-        "gun_notes": _gun_notes(c, step, laid, gun, purpose, point, air, kit),
+        "gun_notes": _gun_notes(c, step, laid, paint, gun, purpose, point, air, kit),
     }
 
 
@@ -331,8 +332,9 @@ def _by_hand(
 
 
 def _gun_notes(
-    c: Conditions, step: CoatStep, laid: Laid, gun: Gun, purpose: Purpose, point: Point, air: Air, kit: Kit
-) -> list[str]:
+    c: Conditions, step: CoatStep, laid: Laid, paint: Paint, gun: Gun, purpose: Purpose, point: Point, air: Air,
+    kit: Kit,
+) -> list[str]:  # fmt: skip
     """What the needle, the paint and the hose do that no map shows. Common practice, but for what is computed."""
     k, coat, said = c.k, laid.coat, []
     if coat.has(Trait.METALLIC) and gun.nozzle_mm < FLAKE_MM:
@@ -344,6 +346,8 @@ def _gun_notes(
         said.append(
             f"It dries on the needle in about {max(dries, 0.1) * 60:.0f} s: wipe the tip with a wet bud when it spits."
         )
+    if purpose in FINE and paint.mpas > FINE_MPAS:
+        said.append("Thick for fine work: thinned further, it is sprayed softer and goes where it is meant to.")
     if purpose in (Purpose.LINE, Purpose.MOTTLE):
         said.append("Air before paint, and paint off before the air: what stands at the tip spatters.")
     pressed = (point.pressure_kpa + ambient_kpa(kit.altitude_m)) / ambient_kpa(kit.altitude_m)

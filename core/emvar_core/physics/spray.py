@@ -77,6 +77,7 @@ class Aim:
     drier: float = 1.0
     air: float = 1.0  # how little the air may stir the part
     takes_wet: bool = False  # whether a stroke may lie so wet that it flows out
+    most_kpa: float = 250.0  # harder, nobody does it: the paint wants to be thinner (common practice)
 
     @property
     def usual_trigger(self) -> float:
@@ -91,9 +92,9 @@ class Aim:
 AIMS = {
     Purpose.EVEN: Aim(20.0, None, 17.0, (50.0, 160.0), (0.35, 0.8)),
     Purpose.GLOSS: Aim(12.0, 15.0, 28.0, (60.0, 140.0), (0.6, 1.0), air=1.5, takes_wet=True),
-    Purpose.LINE: Aim(2.0, 4.0, 11.5, (15.0, 90.0), (0.04, 0.25)),
-    Purpose.MOTTLE: Aim(6.0, 4.0, 13.5, (30.0, 130.0), (0.08, 0.3)),
-    Purpose.PRESHADE: Aim(8.0, 5.0, 14.5, (40.0, 150.0), (0.12, 0.4)),
+    Purpose.LINE: Aim(2.0, 4.0, 11.5, (15.0, 90.0), (0.04, 0.25), most_kpa=130.0),
+    Purpose.MOTTLE: Aim(6.0, 4.0, 13.5, (30.0, 130.0), (0.08, 0.3), most_kpa=150.0),
+    Purpose.PRESHADE: Aim(8.0, 5.0, 14.5, (40.0, 150.0), (0.12, 0.4), most_kpa=160.0),
     Purpose.DUST: Aim(32.0, 2.0, 14.5, (60.0, 200.0), (0.15, 0.6), drier=1.7),
 }
 
@@ -408,8 +409,9 @@ def _score(
 
 PRESSURES_KPA = np.linspace(20, 280, 60)
 DISTANCES_MM = np.linspace(5, 300, 80)
-# Where the point is sought: evenly by ratio, since a kilopascal counts more where there are few.
-SOUGHT_KPA = np.geomspace(20, 280, 34)
+# Where the point is sought: evenly by ratio, since a kilopascal counts more where there are few; up to the hardest that
+# people spray models with (common practice).
+SOUGHT_KPA = np.geomspace(20, 250, 34)
 SOUGHT_MM = np.geomspace(6, 300, 44)
 TRIGGERS = 6
 LEVEL = 0.04  # of score, within which points count as alike: their middle is taken, so that no tie is broken
@@ -481,6 +483,8 @@ def best_setting(
     """
     aim = hand.aim
     pressures = SOUGHT_KPA if pressures_kpa is None else pressures_kpa
+    if pressures_kpa is None:
+        most_kpa = min(most_kpa, aim.most_kpa)
     if most_kpa < pressures[-1]:
         pressures = np.append(pressures[pressures < most_kpa], most_kpa if pressures_kpa is None else [])
     if not len(pressures):
