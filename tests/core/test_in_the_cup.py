@@ -60,12 +60,26 @@ class Drops(TestCase):
         step = step_of("lacquer_primer")
         made = cup_for_area(K, step, 15, 1200, 1)
         self.assertGreater(made.needed_ml, 4 * CUP_ML)
-        self.assertEqual(made.cups, math.ceil(made.needed_ml / CUP_ML))
         self.assertGreaterEqual(made.cups * made.total_ml, made.needed_ml)
-        self.assertLess(made.total_ml, CUP_ML * 1.5)
+        self.assertEqual(made.cups, math.ceil(made.needed_ml / CUP_ML))
+        for area in range(20, 2000, 17):  # a cup never runs over, however whole drops fall
+            each = cup_for_area(K, step, 15, float(area), 1)
+            self.assertLessEqual(each.total_ml, CUP_ML)
+            self.assertGreaterEqual(each.cups * sum(pour.ml for pour in each.pours), each.needed_ml - 0.002 * each.cups)
         filled = cup_for_area(K, step, 15, 1200, 1, Fill(total_ml=2))
         self.assertLessEqual(filled.total_ml, 2)
         self.assertEqual(filled.cups, math.ceil(made.needed_ml / filled.total_ml))
+
+    def test_a_cup_and_a_number_of_drops_hold_together(self) -> None:
+        step = step_of("waterborne_clear", mix=mix("waterborne_clear", "water_flow", 1, 1))
+        for asked in (
+            Fill(total_ml=1, most_drops=30),
+            Fill(total_ml=3, most_drops=12),
+            Fill(total_ml=0.2, most_drops=40),
+        ):
+            made = cup_for_area(K, step, 10, 20, 1, asked)
+            self.assertLessEqual(made.total_ml, asked.total_ml or 0)
+            self.assertLessEqual(sum(p.drops or 0 for p in made.pours), asked.most_drops or 0)
 
     def test_grams_are_the_recipe_by_weight(self) -> None:
         made = cup_for_area(K, step_of("lacquer_colour", mix=mix("lacquer_colour", "mild_thinner", 1, 2)), 7, 300, 1)

@@ -21,6 +21,7 @@ TRANSFER_BRUSH = 0.95
 TRANSFER_CAN = 0.35
 CUP_RESIDUE_ML = 0.15
 CUP_ML = 7.0  # what the cup of an airbrush holds (common practice)
+LEFT_FREE = 0.97  # of a cup, that what is needed fills at most: rounding to whole drops takes the rest
 _CUPS = MEMORY.door("cup of a mix", 5_000)
 _WHOLE = MEMORY.door("cups in whole drops", 10_000)
 
@@ -202,7 +203,7 @@ def cup_for_area(
     transfer = transfer_of(method)
     landed = (area_cm2 or 0) * coverage * wet_um * 1e-4
     needed = landed / transfer + CUP_RESIDUE_ML
-    cups = max(math.ceil(needed / CUP_ML - 1e-9), 1) if fill == Fill() else 1
+    cups = max(math.ceil(needed / (CUP_ML * LEFT_FREE) - 1e-9), 1) if fill == Fill() else 1
     mix = None if method is Method.CAN else mix_of(k, step)
     parts = mix.parts if mix else [MixPart(material=step.material, role=Role.PAINT, amount=1)]
     counts = counted(step)
@@ -254,10 +255,11 @@ def _whole(
     if fill.paint_drops is not None:
         return held(volumes, sizes, paint, fill.paint_drops)
     if fill.most_drops is not None:
-        return poured(volumes, sizes, need_ml=needed if known else 0.0, most_drops=fill.most_drops)
+        need = needed if known else 0.0
+        return poured(volumes, sizes, need_ml=need, most_ml=fill.total_ml, most_drops=fill.most_drops)
     if fill.total_ml is not None:
         return poured(volumes, sizes, most_ml=fill.total_ml)
-    return poured(volumes, sizes, need_ml=needed)
+    return poured(volumes, sizes, need_ml=needed, cup_ml=CUP_ML)
 
 
 def _beside_paste(

@@ -38,14 +38,14 @@ class Scaled:
 
 def poured(
     parts: list[float], sizes_ml: list[float], *, need_ml: float = 0.0, most_ml: float | None = None,
-    most_drops: int | None = None,
+    most_drops: int | None = None, cup_ml: float = math.inf,
 ) -> Scaled:  # fmt: skip
     """A recipe (parts by volume) in whole drops of each liquid's own size.
 
-    `need_ml` is needed at least; a cup of `most_ml` and `most_drops` in all are never passed, where they were asked
-    for:
-    then as much as they hold. Within that the smallest error of a share, to 0.4 %, and of these what is nearest to what
-    is needed, or fills the cup best. Raises Impossible for a part of nothing, or where not even a drop of each fits.
+    `need_ml` is needed at least, of which a cup of `cup_ml` holds more than enough. A cup of `most_ml` and `most_drops`
+    in all are never passed, where they were asked for: then as much as they hold. Within that the smallest error of a
+    share, to 0.4 %, and of these what is nearest to what is needed, or fills the cup best. Raises Impossible for a part
+    of nothing, or where not even a drop of each fits.
 
     >>> poured([3, 2], [0.05, 0.05], most_drops=12).drops
     (6, 4)
@@ -60,12 +60,12 @@ def poured(
     sizes = np.array(sizes_ml)
     least, top = need_ml, most_ml if most_ml is not None else math.inf
     if not asked:
-        top = GROWN * need_ml
+        top = min(GROWN * need_ml, cup_ml)
     if most_drops is not None:
         top = min(top, most_drops * float(sizes.max()))
     found = _best(shares, sizes, least, top, most_drops, fill=asked and need_ml <= 0)
     if not asked and (found is None or found[1] > FAR_OFF):
-        wider = max(GROWN_MOST * need_ml, float(sizes.sum()))
+        wider = min(max(GROWN_MOST * need_ml, float(sizes.sum())), cup_ml)
         found = _best(shares, sizes, least, wider, None, fill=False) or found
     if found is None and need_ml > 0:
         found = _best(shares, sizes, 0.0, top, most_drops, fill=True)  # the cup is smaller than what is needed
@@ -164,13 +164,17 @@ def _best(
     return drops[pick], float(error[pick])
 
 
+def _ml(volume: float) -> str:
+    return f"{volume:.2g} mL" if volume < 99.5 else f"{volume:.0f} mL"
+
+
 def _helps(shares: Grid, sizes: Grid, error: float, ml: float, need_ml: float) -> str:
-    said = f"That is less than the {need_ml:.2g} mL that are needed. " if ml < need_ml - 1e-9 else ""
+    said = f"That is less than the {_ml(need_ml)} that are needed. " if ml < need_ml - 1e-9 else ""
     if error <= FAR_OFF:
         return said.strip()
     larger = _best(shares, sizes, ml, LARGER * ml, None, fill=False)
     if larger is not None and larger[1] <= FAR_OFF:
-        said += f"Whole drops hold this ratio from {float((larger[0] * sizes).sum()):.2g} mL on: mix a larger cup, "
+        said += f"Whole drops hold this ratio from {_ml(float((larger[0] * sizes).sum()))} on: mix a larger cup, "
     else:
         said += "Whole drops do not hold this ratio: "
     scarce = float((shares / sizes).min() / (shares / sizes).sum())
