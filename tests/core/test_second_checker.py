@@ -7,6 +7,7 @@ from unittest import TestCase
 
 from emvar_core.plan import Plan, Schedule, parse_plan
 from emvar_core.schedule.bench import Bench
+from emvar_core.schedule.moved import Moved, bench_of, move
 from emvar_core.schedule.schedule import make
 from emvar_core.vocabulary import Goal
 
@@ -29,6 +30,24 @@ def random_step(rng: random.Random, i: int, zones: list[str]) -> dict[str, Any]:
         more |= {"method": "brush", "coverage": 0.1 if fine else 1}
     more["fine"] = fine
     return coat(f"s{i}", rng.choice(MATERIALS), hands_on_min=rng.choice((10, 25, 40, 70 if fine else 40)), **more)
+
+
+def random_work(rng: random.Random, i: int, coat_json: dict[str, Any]) -> list[dict[str, Any]]:
+    """What works on a coat, where something may: a wash wiped, with spirit."""
+    if coat_json["material"] != "enamel_wash" or rng.random() < 0.3:
+        return []
+    wipe = {"kind": "working", "id": f"w{i}", "name": f"w{i}", "zones": coat_json["zones"], "action": "wipe"}
+    return [wipe | {"acts_on": coat_json["id"], "carrier": "white_spirit", "hands_on_min": rng.choice((15, 40))}]
+
+
+def masked(rng: random.Random, i: int, coat_json: dict[str, Any]) -> list[dict[str, Any]]:
+    """A coat between tape on and tape off, now and then."""
+    if rng.random() < 0.8:
+        return [coat_json]
+    tape = {"kind": "fitting", "zones": coat_json["zones"], "hands_on_min": 10, "material": "low_tack_tape"}
+    on = tape | {"id": f"on{i}", "name": f"on{i}", "action": "mask"}
+    off = {**tape, "id": f"off{i}", "name": f"off{i}", "action": "unmask"}
+    return [on, coat_json, {k: v for k, v in off.items() if k != "material"}]
 
 
 def random_hours(rng: random.Random) -> dict[str, Any]:
@@ -54,10 +73,19 @@ def random_hours(rng: random.Random) -> dict[str, Any]:
 
 def random_plan(rng: random.Random) -> Plan:
     zones = [f"z{i}" for i in range(rng.randint(1, 3))]
-    steps = [random_step(rng, i, zones) for i in range(rng.randint(3, 7))]
+    steps: list[dict[str, Any]] = []
+    for i in range(rng.randint(3, 6)):
+        step = random_step(rng, i, zones)
+        if steps and rng.random() < 0.15:
+            step["no_later"] = {"after": steps[-1]["id"], "than_min": rng.choice((3000, 9000))}
+        steps += [*masked(rng, i, step), *random_work(rng, i, step)]
     made = random_hours(rng)
+    air: dict[str, Any] = {"day": {"temp_c": 20, "rh_pct": 50, "movement": "still"}}
+    if rng.random() < 0.4:
+        air["night"] = {"temp_c": 14, "rh_pct": 65, "movement": "still"}
     zone = rng.choice(("UTC", "Europe/Lisbon", "America/New_York"))
-    data = plan_json(steps, zones=zones, hours=made, build={"timezone": zone, "starts_at": "2026-03-02T10:00:00+00:00"})
+    when = {"timezone": zone, "starts_at": "2026-03-02T10:00:00+00:00"}
+    data = plan_json(steps, zones=zones, hours=made, build=when, air=air)
     begins = parse_plan(data).build.starts_at
     busy = [
         {"start": (begins + timedelta(hours=h)).isoformat(), "end": (begins + timedelta(hours=h + 3)).isoformat()}
@@ -76,8 +104,9 @@ class RandomPlans(TestCase):
             plan = random_plan(rng)
             made = make(Bench(plan), seconds=3)
             whole += made.fits
-            self.assertEqual(broken_rules(plan, made.schedule, seams=made.fits), [], n)
-        self.assertGreater(whole, self.PLANS * 0.8)
+            told = {f"{u.step} begins too late after {u.below}" for u in made.unfit}  # a limit that cannot be kept
+            self.assertEqual(set(broken_rules(plan, made.schedule, seams=made.fits)) - told, set(), n)
+        self.assertGreater(whole, self.PLANS * 0.7)
 
 
 class Demos(TestCase):
@@ -94,6 +123,63 @@ class Demos(TestCase):
     def test_the_mended_tug_keeps_every_rule(self) -> None:
         bench, made = planned()
         self.assertEqual(broken_rules(bench.plan, made.schedule), [])
+
+
+class Drags(TestCase):
+    """Whatever a hand does to a schedule, nothing comes before its coat, and all that it breaks is told."""
+
+    def told(self, plan: Plan, moved: Moved, rule: str) -> bool:
+        words = " ".join([*moved.said, *(u.words for u in moved.unfit)])
+        if "dry at one time" in rule:
+            return "would dry at one time" in words
+        return any(f"“{s.name}”" in words for s in plan.steps if s.id in rule.split())
+
+    def test_every_rule_that_a_drag_breaks_is_told(self) -> None:
+        rng, tried = random.Random(3), 0
+        for n in range(25):
+            plan = random_plan(rng)
+            bench = Bench(plan)
+            made = make(bench, seconds=2)
+            at = {e.step: (e.starts_at - plan.build.starts_at) / timedelta(minutes=1) for e in made.schedule.placed}
+            for _ in range(6):
+                step = rng.choice(sorted(at))
+                start = at[step] + rng.choice((-4000, -300, -60, -5, 5, 60, 300, 3000))
+                moved = move(bench, made.schedule, step, start)
+                broken = broken_rules(plan, moved.schedule, seams=False)
+                self.assertFalse([x for x in broken if "comes before" in x], (n, step, start))
+                self.assertEqual([x for x in broken if not self.told(plan, moved, x)], [], (n, step, start))
+                tried += bool(broken)
+        self.assertGreater(tried, 30)
+
+    def test_what_was_to_stay_goes_along_with_the_coat_that_it_lies_on_and_this_is_said(self) -> None:
+        steps = [coat(f"s{i}", "lacquer_colour", hands_on_min=20) for i in range(3)]
+        plan = parse_plan(plan_json(steps, hours={"weekly": [{"days": DAYS, "start": "18:00", "length_min": 120}]}))
+        made = make(Bench(plan), seconds=3).schedule
+        kept = made.model_copy(update={"pins": ["s2"]})
+        moved = move(bench_of(plan, kept, None), kept, "s0", 3 * 1440 + 480)
+        start = {e.step: e.starts_at for e in moved.schedule.placed}
+        self.assertTrue(start["s0"] < start["s1"] < start["s2"])
+        self.assertEqual(moved.schedule.pins, ["s0"])
+        self.assertIn("“s2” was to stay where it was", " ".join(moved.said))
+
+    def test_cleaning_stays_where_it_is_and_what_is_sprayed_elsewhere_gets_its_own(self) -> None:
+        steps = [
+            coat("red", "lacquer_colour", hands_on_min=20, zones=["a"], colour={"srgb": "#aa2020"}),
+            coat("white", "lacquer_colour", hands_on_min=20, zones=["b"], colour={"srgb": "#f0f0f0"}),
+        ]
+        hours = {"weekly": [{"days": DAYS, "start": "18:00", "length_min": 120}]}
+        plan = parse_plan(plan_json(steps, zones=["a", "b"], hours=hours))
+        bench = Bench(plan)
+        made = make(bench, seconds=3).schedule
+        at = {e.step: (e.starts_at - plan.build.starts_at) / timedelta(minutes=1) for e in made.placed}
+        last = max(at, key=lambda s: at[s])
+        self.assertEqual(len(made.cleanings), 2)
+        moved = move(bench, made, last, at[last] + 1440)
+        self.assertEqual(broken_rules(plan, moved.schedule), [])
+        days = {c.starts_at.date() for c in moved.schedule.cleanings}
+        self.assertEqual(len(days), 2)  # each evening ends with its own
+        late = move(bench, made, last, 8 * 60 + 105)  # fifteen minutes before the sitting ends
+        self.assertIn("no time to clean the airbrush", " ".join(late.said))
 
 
 class TheCheckerItself(TestCase):

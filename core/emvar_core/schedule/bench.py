@@ -19,6 +19,7 @@ from ..plan import (
 )
 from ..plan.documents import State, remaining, schedule_times
 from ..plan.hours import MOST_DAYS, free_of, spray_stretches
+from ..vocabulary import Edge, Event
 from .ageing import Ageing
 from .net import Link, Net, net_of
 from .shift import Rows, Shifter
@@ -115,6 +116,14 @@ class Bench:
         """How long fine work may go on in a row; None: as long as it takes."""
         most = self.hours.fine_at_most_min
         return Rows(most, self.hours.rest_min) if most is not None else None
+
+    def may_spray(self, start_min: float, end_min: float) -> bool:
+        """Whether the compressor may run all that time."""
+        return self.sprays is None or any(a <= start_min + 1e-6 and end_min <= b + 1e-6 for a, b in self.sprays)
+
+    def touch_dry(self, step: str, end_min: float) -> float:
+        """When a coat that is laid by then is dry to the touch at the careful edge, minutes since the start."""
+        return self.ageing.drying(step, end_min).event(Event.TOUCH, Edge.LATE)
 
     @cached_property
     def guns(self) -> int:

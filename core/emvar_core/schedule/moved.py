@@ -1,4 +1,8 @@
-"""What a drag would break, before letting go: one step put elsewhere, or other hours, the rest shifting right."""
+"""What a drag would break, before letting go: one step put elsewhere, or other hours, the rest shifting right.
+
+What lies on a step goes along with it, also where it was to stay: nothing is put before its coat. Cleaning stays where
+it is as far as it can; what is sprayed elsewhere gets its own.
+"""
 
 from __future__ import annotations
 
@@ -12,7 +16,9 @@ from ..plan import Plan, Record, Schedule, Timing
 from ..plan.documents import placed_entries, schedule_times
 from ..vocabulary import Model
 from .bench import Bench, times_of
+from .cleaned import cleaned, owed
 from .net import What
+from .shift import FRESH
 from .unfit import Fit, missed_words
 
 NOTICED_MIN = 1.0
@@ -75,8 +81,9 @@ def differences(before: dict[str, Timing], after: dict[str, Timing]) -> list[Mov
 def move(bench: Bench, schedule: Schedule, step: str | None = None, start_min: float = 0.0) -> Moved:
     """The schedule with one step started elsewhere (or, without one, played on other hours), the order of times kept.
 
-    The moved step and those pinned stand where they are put, whatever that breaks, but never before what they lie on;
-    the rest starts no earlier than it did. Raises NotThere where the step is not in the schedule or is done already.
+    The moved step and those pinned stand where they are put, whatever that breaks, but never before what they lie on:
+    what would is taken along. The rest starts no earlier than it did. Raises NotThere where the step is not in the
+    schedule or is done already.
     """
     left = {s.id for s in bench.left.steps}  # what was skipped is in the schedule still, and is not moved
     times = {s: t for s, t in times_of(bench, schedule).items() if s in left}
@@ -92,19 +99,26 @@ def move(bench: Bench, schedule: Schedule, step: str | None = None, start_min: f
         # What works on a coat comes along with it.
         if link.before == step and link.what is What.WINDOW and link.after in wish and link.after not in fixed:
             wish[link.after] += start_min - times[link.before].start_min
-    order = sorted(wish, key=lambda s: (wish[s], s != step))
+    loose = _taken_along(bench, wish, fixed, step)
+    place = {t.id: i for i, t in enumerate(bench.net.tasks)}
+    under = _under(bench, step)
+    order = sorted(wish, key=lambda s: (wish[s], s not in under, s != step, place[s]))
     out = bench.shifter(grid_min=5).in_order(
-        order, not_before=wish, done={s: t.end_min for s, t in bench.done.items()}, since=bench.since, fixed=fixed
-    )
+        order, not_before=wish, done={s: t.end_min for s, t in bench.done.items()}, since=bench.since, fixed=fixed,
+        owes=owed(bench, order, wish),
+    )  # fmt: skip
     after = {s: Timing(a, out.ends[s]) for s, a in out.starts.items()}
-    said = (
-        held
-        + _said(bench, step, after)
-        + [f"“{bench.net.task(s).name}” finds no sitting any more." for s in out.unplaced]
-    )
+    said = held + [
+        f"“{bench.net.task(s).name}” was to stay where it was; it lies on what is moved, and goes along." for s in loose
+    ]
+    cleanings, uncleaned = cleaned(bench, schedule, after)
+    said += _said(bench, step, after)
+    said += _strain(bench, after)
+    said += [f"There is no time to clean the airbrush after “{bench.net.task(s).name}”." for s in uncleaned]
+    said += [f"“{bench.net.task(s).name}” finds no sitting any more." for s in out.unplaced]
     entries = placed_entries(bench.left, after)
-    pins = sorted(set(schedule.pins) | ({step} if step is not None else set()))
-    changed = Schedule(placed=entries, pins=pins, made_by="hand")
+    pins = sorted((set(schedule.pins) | ({step} if step is not None else set())) - set(loose))
+    changed = Schedule(placed=entries, cleanings=cleanings, pins=pins, made_by="hand")
     assessed = assess(bench.plan, schedule=changed, record=bench.record, opens=False)
     whole = after | bench.done
     return Moved(
@@ -117,6 +131,43 @@ def move(bench: Bench, schedule: Schedule, step: str | None = None, start_min: f
         score=assessed.score,
         stories=assessed.stories,
     )
+
+
+def _under(bench: Bench, step: str | None) -> set[str]:
+    """The steps that a step follows in its zones, all the way down."""
+    below, under = _below(bench), set()
+    stack = list(below.get(step or "", ()))
+    while stack:
+        top = stack.pop()
+        if top not in under:
+            under.add(top)
+            stack += below.get(top, ())
+    return under
+
+
+def _below(bench: Bench) -> dict[str, list[str]]:
+    """The steps right below each, in its zones."""
+    below: dict[str, list[str]] = {}
+    for link in bench.net.links:
+        if link.what is What.ORDER:
+            below.setdefault(link.after, []).append(link.before)
+    return below
+
+
+def _taken_along(bench: Bench, wish: dict[str, float], fixed: dict[str, float], step: str | None) -> list[str]:
+    """Moves the wishes of what lies on a step behind it; those that were to stay are let go, and given back."""
+    below = _below(bench)
+    loose = []
+    for task in bench.net.tasks:  # in the plan's order, so that what lies below is known
+        if task.id not in wish:
+            continue
+        ends = [wish[b] + bench.net.task(b).minutes for b in below.get(task.id, ()) if b in wish]
+        if not ends or wish[task.id] >= max(ends) - 1e-6 or task.id == step:
+            continue
+        wish[task.id] = max(ends)
+        if fixed.pop(task.id, None) is not None:
+            loose.append(task.id)
+    return loose
 
 
 def _not_before_its_coat(
@@ -143,12 +194,34 @@ def _said(bench: Bench, step: str | None, after: dict[str, Timing]) -> list[str]
     for other, t in after.items():
         if other != step and t.start_min < mine.end_min - 1e-6 and mine.start_min < t.end_min - 1e-6:
             said.append(f"“{bench.net.task(other).name}” needs your hands at the same time.")
+    if bench.net.task(step).sprays and not bench.may_spray(mine.start_min, mine.end_min):
+        said.append(f"“{name}” would be sprayed outside your hours of spraying.")
     for link in bench.net.links:
         if link.before == step and link.after in after and after[link.after].start_min < mine.end_min - 1e-6:
             said.append(f"“{bench.net.task(link.after).name}” would come before it.")
         if link.after == step and link.before in after and mine.start_min < after[link.before].end_min - 1e-6:
             said.append(f"It would come before “{bench.net.task(link.before).name}”, which lies below it.")
     return list(dict.fromkeys(said))
+
+
+def _strain(bench: Bench, after: dict[str, Timing]) -> list[str]:
+    """Fine work without its rest, and more parts that dry than there are places for."""
+    said, row = [], FRESH
+    for step in sorted(after, key=lambda s: after[s].start_min):
+        task, t = bench.net.task(step), after[step]
+        if step not in bench.done and row.rested(task, t.start_min, bench.rows) > t.start_min + 1e-6:
+            said.append(f"“{task.name}” would come without a rest before it.")
+        row = row.on(task, t.start_min, t.end_min - t.start_min, bench.rows)
+    places = bench.hours.drying_places
+    if places is not None:
+        wet = [(t.start_min, bench.touch_dry(s, t.end_min), bench.net.task(s)) for s, t in after.items()
+               if bench.net.task(s).coat and s not in bench.done]  # fmt: skip
+        for start, _, task in sorted(wet, key=lambda w: w[0]):
+            count = sum(other.pieces for a, b, other in wet if a <= start < b)
+            if count > places:
+                said.append(f"With “{task.name}”, {count} parts would dry at one time; you have {places} places.")
+                break
+    return said
 
 
 def bench_of(

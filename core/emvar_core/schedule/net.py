@@ -40,6 +40,7 @@ from ..plan import (
     siblings,
 )
 from ..plan.affects import VERDICT, only
+from ..plan.hours import Cleaning
 from ..remarks.pieces import HELD_FROM, holds_part
 from ..seams.registry import moving
 from ..seams.severity import level_of
@@ -105,6 +106,9 @@ class Link:
     words: str = ""
 
 
+LIGHTER = 0.1  # of 0 to 1, from which a paint is lighter than one before it
+
+
 @dataclass(frozen=True)
 class Mix:
     """What is in the airbrush: steps with the same mix need no cleaning between them."""
@@ -112,6 +116,15 @@ class Mix:
     key: int
     system: str
     lightness: float
+
+
+def cleaning_min(clean: Cleaning, one: Mix, other: Mix) -> float:
+    """Cleaning of an airbrush between two paints in one sitting, minutes."""
+    if one.key == other.key:
+        return 0.0
+    if one.system != other.system:
+        return clean.other_min
+    return clean.dark_to_light_min if other.lightness > one.lightness + LIGHTER else clean.like_min
 
 
 @dataclass(frozen=True)

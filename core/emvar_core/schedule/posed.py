@@ -14,7 +14,7 @@ from ..plan import (
 )
 from ..plan.documents import CleaningAt, GoalReached, placed_entries
 from ..plan.timing import NIGHT_MIN
-from ..vocabulary import Edge, Event, Goal
+from ..vocabulary import Goal
 from . import problem as pr
 from .bench import Bench
 from .net import Ages, Link, What
@@ -188,7 +188,7 @@ class Posed:
     def _touch(self, step: str) -> int:
         """How long a coat takes a drying place after its end: to the touch, at the careful edge, the slowest start."""
         ends = [b for _, b in self.bench.benches[:7]]
-        slowest = max(self.bench.ageing.drying(step, e).event(Event.TOUCH, Edge.LATE) - e for e in ends)
+        slowest = max(self.bench.touch_dry(step, e) - e for e in ends)
         return self.units.length(slowest)
 
     def _lag(self, link: Link) -> pr.Lag | None:

@@ -162,29 +162,38 @@ class Shifter:
         done: dict[str, float] | None = None,
         since: float = 0.0,
         fixed: dict[str, float] | None = None,
+        owes: dict[str, float] | None = None,
     ) -> Shifted:
         """Keeps an order and shifts to the right: each step starts no earlier than asked, and when it may.
 
         `done`: ends of what is over already. `fixed`: starts that stand, whatever they break. Work takes `lengths`
-        (else its own hands-on time) and `cleaning` after it. Linear in steps and links.
+        (else its own hands-on time) and `cleaning` right after it; what it `owes` of cleaning has to find its time
+        before the next spraying, or before the sitting is over. Linear in steps and links.
         """
         shifted, hands, row = Shifted(ends=dict(done or {})), since, FRESH
+        owed, sitting = 0.0, -1
         for step_id in order:
             task = self.tasks[step_id]
             length = (lengths or {}).get(step_id, task.minutes)
             block = length + (cleaning or {}).get(step_id, 0.0)
-            wish = max(hands, (not_before or {}).get(step_id, 0.0))
+            wish = max(hands + (owed if task.mix is not None else 0.0), (not_before or {}).get(step_id, 0.0))
+            then_owed = (owes or {}).get(step_id, 0.0) if task.mix is not None else max(owed - max(wish - hands, 0), 0)
             at: float | None
             if fixed and step_id in fixed:
                 at, missed = fixed[step_id], self.missed_at(task, fixed[step_id], length, shifted.ends)
             else:
-                at, missed = self.earliest(task, wish, shifted.ends, length, block, row)
+                at, missed = self.earliest(task, wish, shifted.ends, length, block + then_owed, row)
             if at is None:
                 shifted.unplaced.append(step_id)
                 continue
             shifted.starts[step_id], shifted.ends[step_id] = at, at + length
             shifted.missed += missed
-            hands, row = max(hands, at + block), row.on(task, at, length, self.rows)
+            here = bisect_left(self.ends, at + 1e-6)
+            if task.mix is None:
+                owed = max(owed - max(at - hands, 0.0), 0.0) if here == sitting else 0.0
+            else:
+                owed = then_owed
+            hands, row, sitting = max(hands, at + block), row.on(task, at, length, self.rows), here
         return shifted
 
     def missed_at(self, task: Task, at: float, length: float, ends: dict[str, float]) -> list[Missed]:
