@@ -52,7 +52,7 @@ def _taken(build: Build, plan: Plan) -> sittings.Taken:
     if plan.hours is None or not plan.hours.shared:
         return ()
     others = Build.objects.filter(plan__hours__shared=True, outline=False).exclude(pk=build.pk)
-    return sittings.placed_by(others.values_list("pk", flat=True))
+    return sittings.placed_by(dict(others.values_list("pk", "name")))
 
 
 def keep(

@@ -19,7 +19,7 @@ from emvar_core.schedule.dry_run import DryRun
 from emvar_core.schedule.moved import Moved, UnfitOut, bench_of, move
 from emvar_core.schedule.schedule import as_schedule, first_schedule
 from emvar_core.schedule.taken import busy_of
-from emvar_core.schedule.view import SittingsOut, proof_words, view
+from emvar_core.schedule.view import SittingsOut, TakenOut, proof_words, taken_up, view
 from emvar_core.schedule.what_if import Case
 from emvar_core.vocabulary import Instant
 from journal import store as journal
@@ -28,6 +28,7 @@ from ninja import Router, Schema
 from pydantic import Field
 from sittings import store
 from sittings.search import SEARCH, Job
+from sittings.store import Kept
 
 from .answers import Problems, answer, file, refused, window_of
 from .at_times import keep, kept, plan_of
@@ -41,13 +42,15 @@ Kind = Literal["search", "dry_run", "changes", "what_if"]
 class Shown(Schema):
     """The schedule of a build, or what there is before one was made.
 
-    `crossed`: steps at times that another build with the same pair of hands has taken since.
+    `crossed`: steps at times that another build with the same pair of hands has taken since. `taken`: what of the bench
+    time something else takes.
     """
 
     revision: int
     scheduled: bool
     stale: bool
     crossed: list[str]
+    taken: list[TakenOut]
     can_go_back: bool
     can_unrecord: bool
     hours: Hours
@@ -127,6 +130,7 @@ def _show(build_id: str) -> HttpResponse:
         scheduled=h.schedule is not None,
         stale=h.stale,
         crossed=h.crossed,
+        taken=_taken(h, shown),
         can_go_back=h.before is not None,
         can_unrecord=bool(journal.last_parcel(build_id)),
         hours=h.plan.hours or USUAL,
@@ -135,6 +139,14 @@ def _show(build_id: str) -> HttpResponse:
         view=shown,
     )
     return answer(Shown, answered)
+
+
+def _taken(h: Kept, shown: SittingsOut) -> list[TakenOut]:
+    busy = [(b.start, b.end, b.why or "something else") for b in (h.plan.hours.busy if h.plan.hours else [])]
+    if not busy and not h.taken:
+        return []
+    last = max((s.end_min for s in shown.sittings), default=shown.finish_min)
+    return taken_up(h.bench, [*h.taken, *busy], last)
 
 
 @router.get("/builds/{build_id}/sittings", response={200: Shown, 404: Problems})
@@ -157,7 +169,7 @@ def start_search(request: HttpRequest, build_id: str, body: SearchIn) -> Any:
         "record": h.record.model_dump(mode="json"),
         "schedule": h.schedule.model_dump(mode="json") if h.schedule is not None else None,
         "pins": h.bench.pins if body.keep_pins else {},
-        "taken": [[a.isoformat(), b.isoformat()] for a, b in h.taken],
+        "taken": [[a.isoformat(), b.isoformat()] for a, b, _ in h.taken],
         "seconds": body.seconds,
     }
 
@@ -226,7 +238,7 @@ def move_step(request: HttpRequest, build_id: str, body: MoveIn) -> Any:
     bench = h.bench
     if body.hours is not None:
         changed, _ = apply(h.plan, parse_edits([{"edit": "set_hours", "hours": body.hours}]))
-        bench = bench_of(changed, h.schedule, h.record, list(h.taken))
+        bench = bench_of(changed, h.schedule, h.record, [(a, b) for a, b, _ in h.taken])
     try:
         moved = move(bench, h.schedule, body.step, body.start_min)
     except NotThere:

@@ -6,7 +6,7 @@ Plans come from whoever asks; this app knows builds by their ids only.
 from __future__ import annotations
 
 import secrets
-from collections.abc import Iterable
+from collections.abc import Mapping
 from datetime import datetime, timedelta
 from functools import cached_property
 
@@ -24,7 +24,7 @@ class Stale(Exception):
     """The schedule was made from an older one."""
 
 
-Taken = tuple[tuple[datetime, datetime], ...]
+Taken = tuple[tuple[datetime, datetime, str], ...]  # from, until, and the name of what takes it
 _KEPT = MEMORY.door("sittings of a build", 12)
 _PLACED = MEMORY.door("plans at their sittings", 12)
 
@@ -44,7 +44,7 @@ class Kept:
 
     @cached_property
     def bench(self) -> Bench:
-        return bench_of(self.plan, self.schedule, self.record, list(self.taken))
+        return bench_of(self.plan, self.schedule, self.record, [(a, b) for a, b, _ in self.taken])
 
     @property
     def stale(self) -> bool:
@@ -62,7 +62,7 @@ class Kept:
             return []
         states = self.record.states()
         at = {e.step: e for e in self.schedule.placed if e.step not in states}
-        return [s for s, e in at.items() if any(a < e.ends_at and e.starts_at < b for a, b in self.taken)]
+        return [s for s, e in at.items() if any(a < e.ends_at and e.starts_at < b for a, b, _ in self.taken)]
 
 
 def kept(build_id: str, plan: Plan, revision: int, taken: Taken = ()) -> Kept:
@@ -74,15 +74,14 @@ def kept(build_id: str, plan: Plan, revision: int, taken: Taken = ()) -> Kept:
     return _KEPT.of(plan, lambda: Kept(table, plan, revision, taken), build_id, revision, table.mark, taken)
 
 
-def placed_by(builds: Iterable[str]) -> Taken:
-    """When the schedules of some builds have work or cleaning, each stretch once."""
-    stretches: set[tuple[datetime, datetime]] = set()
-    for schedule in (
-        Timetable.objects.filter(build__in=builds).exclude(schedule=None).values_list("schedule", flat=True)
-    ):
-        made = parse(Schedule, schedule)
-        stretches |= {(e.starts_at, e.ends_at) for e in made.placed if e.ends_at > e.starts_at}
-        stretches |= {(c.starts_at, c.starts_at + timedelta(minutes=c.length_min)) for c in made.cleanings}
+def placed_by(names: Mapping[str, str]) -> Taken:
+    """When the schedules of some builds, by id with their names, have work or cleaning, each stretch once."""
+    stretches: set[tuple[datetime, datetime, str]] = set()
+    scheduled = Timetable.objects.filter(build__in=list(names)).exclude(schedule=None)
+    for build, schedule in scheduled.values_list("build", "schedule"):
+        made, by = parse(Schedule, schedule), names[build]
+        stretches |= {(e.starts_at, e.ends_at, by) for e in made.placed if e.ends_at > e.starts_at}
+        stretches |= {(c.starts_at, c.starts_at + timedelta(minutes=c.length_min), by) for c in made.cleanings}
     return tuple(sorted(stretches))
 
 

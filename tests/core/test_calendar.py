@@ -20,7 +20,7 @@ from emvar_core.schedule.problem import Unsolvable
 from emvar_core.schedule.schedule import first_schedule, make
 from emvar_core.schedule.taken import busy_of
 from emvar_core.schedule.unfit import open_seams
-from emvar_core.schedule.view import view
+from emvar_core.schedule.view import taken_up, view
 from emvar_core.vocabulary import Verdict
 from emvar_core.ways.waits import followed
 from hypothesis import given, settings
@@ -88,6 +88,23 @@ class WhatIsTaken(TestCase):
         other = make(Bench(plan, taken=taken), seconds=5).schedule
         for e in other.placed:
             self.assertFalse([t for t in taken if e.starts_at < t[1] and t[0] < e.ends_at])
+
+    def test_what_is_taken_of_the_sittings_is_shown_once_and_by_name(self) -> None:
+        plan = two_coats()
+        start = plan.build.starts_at.replace(hour=0)
+
+        def at(day: int, hour: float) -> datetime:
+            return start + timedelta(days=day, hours=hour)
+
+        named = [
+            (at(0, 19), at(0, 20), "Choir"),
+            (at(1, 17), at(1, 18.5), "Crane"),  # only from 18:00 on is there a sitting
+            (at(1, 18.6), at(1, 19), "Crane"),  # six minutes later: the same stretch
+            (at(2, 9), at(2, 12), "Work"),  # nobody would be at the bench
+        ]
+        took = taken_up(Bench(plan), named, 3 * 1440)
+        hours_ = [(t.by, (t.start_min + 600) / 60 % 24, (t.end_min + 600) / 60 % 24) for t in took]
+        self.assertEqual(hours_, [("Choir", 19, 20), ("Crane", 18, 19)])
 
 
 class WhenSprayingIsAllowed(TestCase):

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import itertools
 import json
 import os
 import random
@@ -528,6 +529,12 @@ class Taken(TransactionTestCase):
         )
         self.assertEqual(moved.status_code, 200, moved.content[:300])
         self.assertEqual(shown(other)["crossed"], ["colour"])
+        # What the other one takes of this bench time is named, and each stretch is told once.
+        took = shown(other)["taken"]
+        self.assertEqual({t["by"] for t in took}, {"One"})
+        self.assertTrue(any(t["start_min"] <= there < t["end_min"] for t in took))
+        for t, later in itertools.pairwise(took):
+            self.assertGreater(later["start_min"], t["end_min"])
         self.assertFalse(shown(other)["stale"])
         self.planned(other)
         self.assertEqual(shown(other)["crossed"], [])

@@ -6,12 +6,15 @@ Everything is in minutes since the build's start, and computed here; the browser
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
+from datetime import datetime, timedelta
 from typing import Any
 
 from ..assess import assess
 from ..judging import Assessment
-from ..plan import Record, Schedule, Sitting, Timing
+from ..plan import Record, Schedule, Sitting, Timing, minutes_since_start, sittings
 from ..plan.documents import GoalReached, State, schedule_times
+from ..plan.hours import MOST_DAYS
 from ..vocabulary import FilmState, Model, Verdict
 from .bench import Bench, times_of
 from .moved import MovedStep, UnfitOut, differences
@@ -76,6 +79,14 @@ class HopelessOut(Model):
     seam: str | None
 
 
+class TakenOut(Model):
+    """A stretch of what would be bench time that something else takes: another build, or an entry of a calendar."""
+
+    start_min: float
+    end_min: float
+    by: str
+
+
 class SittingsOut(Model):
     """A schedule as it is shown. `hopeful_min`: when it would be finished if every coat were as quick as it can be."""
 
@@ -125,6 +136,28 @@ def view(bench: Bench, schedule: Schedule, before: Schedule | None, unfit: list[
         states=bench.states,
         assessment=assessed,
     )
+
+
+NEXT_TO_MIN = 15.0  # what one thing takes, with no longer pause in it, is one stretch
+
+
+def taken_up(bench: Bench, named: Iterable[tuple[datetime, datetime, str]], until_min: float) -> list[TakenOut]:
+    """What of the sittings is taken, by whom, up to an instant; stretches of the same with no pause between are one."""
+    plan = bench.plan
+    start = plan.build.starts_at
+    until = start + timedelta(minutes=min(max(until_min, 0.0), (MOST_DAYS - 1) * 1440))
+    free = bench.hours.model_copy(update={"busy": []})
+    rows = sittings(free, plan.build.tz, start, until)
+    took: list[TakenOut] = []
+    for a, b, by in sorted(named, key=lambda n: (n[2], n[0])):
+        for row in rows:
+            if a < row.end and row.start < b:
+                first, last = (minutes_since_start(plan, x) for x in (max(a, row.start), min(b, row.end)))
+                if took and took[-1].by == by and first - took[-1].end_min <= NEXT_TO_MIN:
+                    took[-1] = took[-1].model_copy(update={"end_min": max(took[-1].end_min, last)})
+                else:
+                    took.append(TakenOut(start_min=first, end_min=last, by=by))
+    return sorted(took, key=lambda t: t.start_min)
 
 
 def _hopeful(bench: Bench) -> float:

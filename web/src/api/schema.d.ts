@@ -5694,7 +5694,8 @@ export interface components {
          * Shown
          * @description The schedule of a build, or what there is before one was made.
          *
-         *     `crossed`: steps at times that another build with the same pair of hands has taken since.
+         *     `crossed`: steps at times that another build with the same pair of hands has taken since. `taken`: what of the bench
+         *     time something else takes.
          */
         Shown: {
             /** Revision */
@@ -5705,6 +5706,8 @@ export interface components {
             stale: boolean;
             /** Crossed */
             crossed: string[];
+            /** Taken */
+            taken: components["schemas"]["TakenOut"][];
             /** Can Go Back */
             can_go_back: boolean;
             /** Can Unrecord */
@@ -5777,6 +5780,18 @@ export interface components {
          * @enum {string}
          */
         State: "done" | "begun" | "failed" | "skipped" | "waits";
+        /**
+         * TakenOut
+         * @description A stretch of what would be bench time that something else takes: another build, or an entry of a calendar.
+         */
+        TakenOut: {
+            /** Start Min */
+            start_min: number;
+            /** End Min */
+            end_min: number;
+            /** By */
+            by: string;
+        };
         /**
          * UnfitOut
          * @description What does not fit, in words; `below` is the step that opened the window. `closes_min` None: it stays open.

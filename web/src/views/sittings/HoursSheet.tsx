@@ -1,4 +1,5 @@
 /** When there is bench time, and what a schedule is to aim for. Every change is an edit of the plan. */
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, plainWords, type Hours, type Plan, type Problem } from "../../api/client";
 import type { BuildStore } from "../../api/store";
@@ -92,7 +93,7 @@ export function HoursSheet(p: {
           </button>
           <Dates hours={hours} set={set} />
           <DaysOff hours={hours} set={set} />
-          <Taken build={store.id} hours={hours} set={set} />
+          <Taken store={store} hours={hours} set={set} />
         </div>
         <div>
           <h3 className="font-semibold">What counts, in this order</h3>
@@ -265,12 +266,12 @@ function FineWork({ hours, set }: { hours: Hours; set: Set }) {
 }
 
 /** What else takes the time: other builds, and a calendar that is read in. */
-function Taken({ build, hours, set }: { build: string; hours: Hours; set: Set }) {
+function Taken({ store, hours, set }: { store: BuildStore; hours: Hours; set: Set }) {
   const [said, setSaid] = useState("");
   const busy = hours.busy ?? [];
   const read = async (file: File) => {
     const { data, error } = await api.POST("/api/builds/{build_id}/sittings/busy", {
-      params: { path: { build_id: build } },
+      params: { path: { build_id: store.id } },
       body: file as never,
       bodySerializer: (b) => b as unknown as string,
       headers: { "Content-Type": "text/calendar" },
@@ -292,6 +293,7 @@ function Taken({ build, hours, set }: { build: string; hours: Hours; set: Set })
         />
         One pair of hands: what other builds with this mark have planned is taken
       </label>
+      <HoursOf store={store} set={set} />
       <div className="mt-1 flex flex-wrap items-center gap-2 text-sm">
         <label className="push cursor-pointer focus-within:outline-2">
           Read a calendar file
@@ -330,6 +332,35 @@ function Taken({ build, hours, set }: { build: string; hours: Hours; set: Set })
         </p>
       ) : null}
     </>
+  );
+}
+
+/** One calendar for several builds: the hours of another one, taken over whole. */
+function HoursOf({ store, set }: { store: BuildStore; set: Set }) {
+  const { data } = useQuery({
+    queryKey: ["builds", "names"],
+    queryFn: async () => (await api.GET("/api/builds")).data ?? [],
+    staleTime: 10_000,
+  });
+  const others = (data ?? []).filter((b) => b.id !== store.id);
+  if (!others.length) return null;
+  const take = async (id: string) => {
+    const { data: other } = await api.GET("/api/builds/{build_id}", { params: { path: { build_id: id } } });
+    const hours = (other?.plan as Plan | undefined)?.hours;
+    const name = others.find((b) => b.id === id)?.name ?? "";
+    if (hours) await set(`The hours of ${name}`, { ...hours, shared: true });
+    else store.say(`“${name}” has no hours of its own yet.`);
+  };
+  return (
+    <Choice
+      label="Take the hours of another build, and share them"
+      className="mt-1"
+      value=""
+      options={[{ value: "", label: "choose one" }, ...others.map((b) => ({ value: b.id, label: b.name }))]}
+      onTake={(id) => {
+        if (id) void take(id);
+      }}
+    />
   );
 }
 

@@ -49,6 +49,11 @@ export function ThisSitting(p: Props) {
             : ""}
           , {span(sitting.spare_min)} to spare
         </p>
+        {beside(shown.taken, sitting).map((t) => (
+          <p key={`${t.by}${t.start_min}`} className="mt-1 text-sm text-ink-2" data-testid="taken">
+            {clock.time(t.start_min)} to {clock.time(t.end_min)}: {t.by}
+          </p>
+        ))}
         {shown.scheduled && open.length ? (
           <div className="mt-2 flex flex-wrap gap-1.5">
             <button
@@ -162,6 +167,14 @@ export function ThisSitting(p: Props) {
     </div>
   );
 }
+
+/** What takes bench time right before or after a sitting. */
+function beside(taken: Props["shown"]["taken"], s: { start_min: number; end_min: number }) {
+  return taken.filter(
+    (t) => Math.abs(t.end_min - s.start_min) <= BESIDE_MIN || Math.abs(t.start_min - s.end_min) <= BESIDE_MIN,
+  );
+}
+const BESIDE_MIN = 6;
 
 /** Two instants, the day told once where it is the same. */
 function stretch(clock: Clockwork, from: number, to: number): string {

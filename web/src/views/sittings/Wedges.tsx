@@ -14,7 +14,9 @@ const HEIGHT: Record<string, number> = {
   powder: 0.3,
 };
 
-/** Nights, days, and the sittings as light. */
+const TAKEN_LABEL = 40; // px from which what takes the time is named
+
+/** Nights, days, the sittings as light, and what of them something else takes. */
 export const Ground = memo(function Ground(p: {
   plan: Plan;
   axis: Axis;
@@ -68,6 +70,22 @@ export const Ground = memo(function Ground(p: {
           opacity={s.lines.length ? 1 : 0.55}
         />
       ))}
+      <pattern id="taken" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <path d="M0 0V7" stroke="var(--ink-2)" strokeWidth="1.4" />
+      </pattern>
+      {shown.taken.map((t) => {
+        const [x0, x1] = [axis.x(t.start_min), axis.x(t.end_min)];
+        return (
+          <g key={`${t.by}${t.start_min}`}>
+            <rect x={x0} width={Math.max(x1 - x0, 1)} height={low} fill="url(#taken)" opacity={0.55} />
+            {x1 - x0 > TAKEN_LABEL ? (
+              <text x={x0 + 4} y={HEAD / 2 + 4} fontSize={12} fill="var(--ink)" className="taken-name">
+                {t.by.length > (x1 - x0) / 7 ? `${t.by.slice(0, Math.floor((x1 - x0) / 7) - 1)}…` : t.by}
+              </text>
+            ) : null}
+          </g>
+        );
+      })}
       {drawn.days.map((d) => (
         <g key={d.x}>
           <path d={`M${d.x} ${low}v6`} stroke="var(--ink-2)" />
