@@ -84,6 +84,25 @@ class SittingsOnTheScreen(BrowserCase):
         self.assertEqual((hours["spray_from"], hours["spray_until"]), ("10:00", "20:30"))
         self.assertTrue(hours["busy"])
 
+    def test_the_hours_of_another_build_are_taken_over_and_what_it_takes_is_named(self) -> None:
+        page = self.page
+        for build in ("demo-quay-crane", TUG):
+            self.open(build)
+            page.get_by_role("button", name="Hours", exact=False).first.click()
+            if build == TUG:
+                page.get_by_label("Take the hours of another build").select_option(label="Quay crane")
+                expect(page.get_by_label("From", exact=True).first).to_have_value("20:00")
+            else:
+                page.get_by_label("One pair of hands").click()
+            expect(page.get_by_label("One pair of hands")).to_be_checked()
+            page.keyboard.press("Escape")
+            expect(page.get_by_test_id("saved")).to_have_text("Saved")
+        self.plan_again()
+        hours = Build.objects.get(pk=TUG).plan["hours"]
+        self.assertEqual((hours["weekly"][0]["start"], hours["shared"]), ("20:00", True))
+        page.get_by_role("tab", name="All sittings").click()
+        expect(page.get_by_role("row", name="taken: Quay crane")).not_to_have_count(0)
+
     def test_rests_in_fine_work_are_planned_and_shown(self) -> None:
         page = self.page
         page.get_by_role("button", name="Hours", exact=False).first.click()
