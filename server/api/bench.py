@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpRequest
-from emvar_core.bench.card import Card, Setting, card
+from emvar_core.bench.at_gun import Setting
+from emvar_core.bench.card import Card, card
 from emvar_core.bench.in_hand import STEP, in_hand
 from emvar_core.bench.instruments import BENCH, describe
 from emvar_core.bench.needs import Need, needs

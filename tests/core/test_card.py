@@ -5,7 +5,8 @@ import unittest
 from typing import Any
 
 from emvar_core.assess import assess
-from emvar_core.bench.card import Card, Setting, card
+from emvar_core.bench.at_gun import Setting
+from emvar_core.bench.card import Card, card
 from emvar_core.bench.in_hand import in_hand
 from emvar_core.bench.needs import needs
 from emvar_core.errors import Impossible, NotThere, OutOfRange

@@ -2,7 +2,8 @@
 
 from unittest import TestCase
 
-from emvar_core.bench.card import Card, Setting, card
+from emvar_core.bench.at_gun import Setting
+from emvar_core.bench.card import Card, card
 from emvar_core.knowledge import knowledge
 from emvar_core.physics.cup import cup_of
 from emvar_core.plan import CoatStep, Plan, parse_plan

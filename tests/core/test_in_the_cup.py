@@ -3,7 +3,8 @@
 import math
 from unittest import TestCase
 
-from emvar_core.bench.card import Setting, card
+from emvar_core.bench.at_gun import Setting
+from emvar_core.bench.card import card
 from emvar_core.errors import Impossible, PlanError
 from emvar_core.knowledge import knowledge
 from emvar_core.knowledge.flow_cups import CALIBRATION_MM2_S, calibrated, calibration_mm2_s

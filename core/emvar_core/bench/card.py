@@ -6,19 +6,14 @@ Computed from the plan's own step, its kit and the air at the instant that is as
 from __future__ import annotations
 
 import math
-from dataclasses import replace
-from typing import Annotated, Any
-
-import numpy as np
-from pydantic import Field
+from typing import Any
 
 from ..errors import Impossible, NotThere
-from ..judging import Conditions, CupOut, Laid, base_layer, conditions_of, lay
+from ..judging import Conditions, CupOut, Laid, conditions_of, lay
 from ..judging.stack import Stack, Times, after
 from ..judging.zones import window_of
 from ..knowledge import Coat, Knowledge
 from ..knowledge.flow_cups import kinematic_mm2_s
-from ..physics.blend import blend_of
 from ..physics.colour import lightness_of
 from ..physics.cup import (
     CUP_ML,
@@ -32,72 +27,45 @@ from ..physics.cup import (
     material_of,
     part_ml,
 )
-from ..physics.evaporation import evaporate
 from ..physics.recipes import FREE_UM, LADDER, Rung, Strength, Wash, corrected, ladder, sections
 from ..physics.spray import (
-    DISTANCES_MM,
-    LETTER_OF,
-    PRESSURES_KPA,
-    ZONES,
-    Gun,
-    Hand,
     Laying,
-    Paint,
     Point,
-    ambient_kpa,
-    at_point,
-    best_setting,
-    field,
-    laying,
-    one_knob,
     paint_of,
 )
 from ..physics.viscosity import Thickness, is_paste, like, measured, pigment_share, thickness
 from ..plan import (
-    Air,
     BenchAir,
     CoatStep,
     GunKit,
     Kit,
-    MixPart,
     Plan,
-    SprayWith,
     WorkingStep,
     known_to,
     method_of,
     mix_of,
-    passes_of,
     ratio_words,
     step_times,
 )
 from ..remarks import cup_out
-from ..remarks.recipe import cup_remarks
-from ..seams.registry import REGISTRY
-from ..seams.situation import Finding, Layer, Meeting, Reads
 from ..seams.windows import OpenWindow, windows_of
 from ..vocabulary import (
     AIRBRUSHED,
     COVERS,
-    SPRAYED,
-    AidKind,
-    Contact,
-    Edge,
-    FilmClass,
     FlowCup,
     Method,
     Model,
     Purpose,
     Role,
-    Sheen,
     SprayZone,
     SystemRole,
-    ThinnerRole,
-    Trait,
     Unit,
     Use,
     WorkAction,
 )
+from .at_gun import NOT_SPRAYED, MapOut, Setting, sprayed
 from .needs import area_of, poured_for
+from .tonight import tonight_of
 
 COVERS_UM = {
     Use.PRIMER: 12.0,
@@ -109,20 +77,7 @@ ANY_TIME_MIN = 2 * 1440.0
 LADDER_ML = 0.4
 LEAST_ADDED_ML = 0.005  # less is not said
 SAME_STRENGTH, MOST_RUNGS = 0.02, 14  # of wash in the mix, within which two rungs are one
-BLUSHES = "blush"  # the mechanism that a slower thinner ends
-HOT_C, DAMP_PCT, WATERY = 28.0, 75.0, 0.5  # when water-borne paint dries at the needle, or hardly (common practice)
-SOAKED_PCT = 82.0  # humidity from which lacquers and cans bloom more often than not (common practice)
-LITTLE = 0.1  # of retarder to the paint, that does no harm (common practice)
-BY_HAND_KPA, CLOSE_MM = 5.0, 30.0  # what a gauge and a hand can keep, and from where on a millimetre counts
-FINE, FINE_MPAS = (Purpose.LINE, Purpose.MOTTLE, Purpose.PRESHADE), 10.0  # colour at 1 : 2 has about 5
-FLAKE_MM, COARSE_MM = 0.3, 0.4  # nozzles that pass flake, and coarse pigment (common practice)
-TIP_UM, TIP_MIN = 15.0, 0.25  # of liquid at the tip, and how soon it dries there to be worth a word (assumption)
-TIP_DRIES = (FilmClass.DISPERSION, FilmClass.EVAPORATING)
-WET_LINE_PCT = 65.0  # humidity from which hoses spit (common practice)
-WETTER = {Method.MIST: 0.45, Method.WET_SPRAY: 1.8}  # films of a stroke, against a usual one
-SMALL_CM2 = 15.0
 LEAST_COVERAGE = 0.05  # a coat of less is split as if it covered so much
-LETTERS = np.array([LETTER_OF[z] for z in ZONES])
 
 
 class ThicknessOut(Model):
@@ -135,14 +90,6 @@ class ThicknessOut(Model):
     like: str
     basis: str
     ready: str
-
-
-class MapOut(Model):
-    """The map: areas by pressure (rows) and distance (columns), one letter a point: g d o w r."""
-
-    pressures_kpa: list[float]
-    distances_mm: list[float]
-    rows: list[str]
 
 
 class Card(Model):
@@ -175,34 +122,6 @@ class Card(Model):
     split: str
     tonight: list[str]
     tonight_ok: bool
-
-
-class Setting(Model):
-    """What the user holds the gun at; what is left out is as recommended.
-
-    `thinner`: another amount of thinner in the step's mix, for an answer before the edit itself is stored.
-    `total_ml` fills a cup instead of serving the area; `paint_drops` scales the recipe to a number of drops of paint,
-    `most_drops` keeps it within so many in all.
-    `rungs`: further strengths of a wash, as parts of thinner to one of it.
-    `only_kpa`: the one pressure that there is; the best distance, trigger and speed are sought for it.
-    `purpose`: what it is sprayed for, `width_mm`: how wide a pattern is wanted.
-    """
-
-    thinner: Annotated[float, Field(gt=0, le=1e6)] | None = None
-    total_ml: Annotated[float, Field(gt=0, le=1000)] | None = None
-    paint_drops: Annotated[int, Field(ge=1, le=10_000)] | None = None
-    most_drops: Annotated[int, Field(ge=1, le=10_000)] | None = None
-    gun: Annotated[str, Field(max_length=80)] | None = None
-    only_kpa: Annotated[float, Field(ge=5, le=400)] | None = None
-    pressure_kpa: Annotated[float, Field(ge=5, le=400)] | None = None
-    distance_mm: Annotated[float, Field(ge=5, le=600)] | None = None
-    speed_mm_s: Annotated[float, Field(ge=1, le=1000)] | None = None
-    trigger: Annotated[float, Field(gt=0, le=1)] | None = None
-    purpose: Purpose | None = None
-    width_mm: Annotated[float, Field(ge=0.5, le=100)] | None = None
-    temp_c: Annotated[float, Field(ge=-10, le=60)] | None = None
-    rh_pct: Annotated[float, Field(ge=0, le=100)] | None = None
-    rungs: Annotated[list[Annotated[float, Field(gt=0, le=1000)]], Field(max_length=6)] = []
 
 
 def thickness_of(k: Knowledge, plan: Plan, step: CoatStep, temp_c: float) -> Thickness:
@@ -252,116 +171,6 @@ def _thinned(k: Knowledge, step: CoatStep, thinner: float | None) -> CoatStep:
     return step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
 
 
-def purpose_of(k: Knowledge, step: CoatStep, coat: Coat) -> Purpose:
-    """What a coat is sprayed for: as the step says, as its technique is meant, else gloss or an even coat."""
-    if step.spray is not None and step.spray.purpose is not None:
-        return step.spray.purpose
-    technique = k.techniques.get(step.technique or "")
-    if technique is not None and technique.purpose is not None and technique.is_main(coat.use):
-        return technique.purpose
-    shines = (step.sheen or coat.sheen) is Sheen.GLOSS and coat.use is Use.CLEAR
-    return Purpose.GLOSS if shines and method_of(k, step) is not Method.MIST else Purpose.EVEN
-
-
-def _sprayed(
-    c: Conditions, step: CoatStep, paint: Paint, kit: Kit, gun_kit: GunKit, setting: Setting, laid: Laid,
-    area: float | None, air: Air,
-) -> dict[str, Any]:  # fmt: skip
-    """What the card says of the airbrush: the point, the best one, the map, the laying, what to turn."""
-    k, kept = c.k, step.spray or SprayWith()
-    method = method_of(k, step)
-    purpose = setting.purpose or purpose_of(k, step, laid.coat)
-    part = "small" if area is not None and area < SMALL_CM2 else "side"
-    width = setting.width_mm or (kept.width_mm if purpose is (kept.purpose or purpose) else None)
-    hand = Hand(part=part, purpose=purpose, width_mm=width)
-    gun = Gun(gun_kit.nozzle_mm, 0.5, gun_kit.external_mix, gun_kit.flow_ml_min)
-    paint = replace(paint, target_um=paint.target_um * WETTER.get(method, 1.0))
-    most = kit.most_kpa - kit.hose_loss_kpa
-    only = None if setting.only_kpa is None else np.array([setting.only_kpa])
-    speed = setting.speed_mm_s or kept.speed_mm_s
-    found = best_setting(
-        k, paint, gun, hand, air, most, kit.altitude_m, only, trigger=setting.trigger, speed_mm_s=speed
-    )
-    best = found.point if found else None
-    if found:
-        hand, gun = found.hand, replace(gun, trigger=found.trigger)
-        best = _by_hand(k, paint, gun, hand, air, found.point, most if only is None else None, kit.altitude_m)
-    else:
-        hand = replace(hand, speed_mm_s=speed or hand.aim.usual_pace)
-        gun = replace(gun, trigger=setting.trigger or hand.aim.usual_trigger)
-    pressure = setting.pressure_kpa or setting.only_kpa or (best.pressure_kpa if best else 100.0)
-    distance = setting.distance_mm or (best.distance_mm if best else 100.0)
-    point = at_point(k, paint, gun, hand, air, pressure, distance, kit.altitude_m)
-    f = field(k, paint, gun, hand, air, PRESSURES_KPA, DISTANCES_MM, kit.altitude_m)
-    serves = point.zone is SprayZone.GOOD or (point.zone is SprayZone.WET and hand.aim.takes_wet)
-    return {
-        "point": point,
-        "best": best,
-        "purpose": purpose,
-        "wanted_mm": hand.aim.width_mm,
-        "trigger": gun.trigger,
-        "speed_mm_s": hand.speed_mm_s,
-        "laying": laying(k, paint, point, hand, air, laid.film_um, area, passes_of(k, step)),
-        "map": MapOut(
-            pressures_kpa=[round(float(p), 1) for p in PRESSURES_KPA],
-            distances_mm=[round(float(d), 1) for d in DISTANCES_MM],
-            rows=["".join(row) for row in LETTERS[f.zone]],
-        ),
-        "knobs": [] if serves else one_knob(k, paint, gun, hand, air, pressure, distance),
-        "gun_notes": _gun_notes(c, step, laid, paint, gun, purpose, point, air, kit),
-    }
-
-
-def _by_hand(
-    k: Knowledge, paint: Paint, gun: Gun, hand: Hand, air: Air, best: Point, most_kpa: float | None, altitude_m: float
-) -> Point:  # fmt: skip
-    """A point as a hand can set it: to the twentieth of a bar, and half a centimetre, close by to the millimetre.
-
-    `most_kpa`: what the compressor reaches; None where the pressure is given.
-    """
-    step_mm = 1.0 if best.distance_mm < CLOSE_MM else 5.0
-    mm = round(best.distance_mm / step_mm) * step_mm
-    kpa = best.pressure_kpa
-    if most_kpa is not None:
-        kpa = round(kpa / BY_HAND_KPA) * BY_HAND_KPA
-        kpa = kpa if kpa <= most_kpa else best.pressure_kpa
-    there = at_point(k, paint, gun, hand, air, kpa, mm, altitude_m)
-    if there.zone is not best.zone:
-        return best
-    return replace(there, pressure_range_kpa=best.pressure_range_kpa, distance_range_mm=best.distance_range_mm)
-
-
-def _gun_notes(
-    c: Conditions, step: CoatStep, laid: Laid, paint: Paint, gun: Gun, purpose: Purpose, point: Point, air: Air,
-    kit: Kit,
-) -> list[str]:  # fmt: skip
-    """What the needle, the paint and the hose do that no map shows. Common practice, but for what is computed."""
-    k, coat, said = c.k, laid.coat, []
-    if coat.has(Trait.METALLIC) and gun.nozzle_mm < FLAKE_MM:
-        said.append(f"Flake clogs a {gun.nozzle_mm:g} mm needle: {FLAKE_MM:g} mm or more, and stir the cup often.")
-    elif k.systems[coat.system].is_a(SystemRole.COARSE) and gun.nozzle_mm < COARSE_MM:
-        said.append(f"Its pigment is coarse for {gun.nozzle_mm:g} mm: {COARSE_MM:g} mm or more, and strain it.")
-    dries = evaporate(k, laid.cup.carrier, TIP_UM, air.temp_c, air.rh_pct, AidKind.WARM_AIR.value).minutes
-    if laid.layer.film in TIP_DRIES and dries < TIP_MIN:
-        said.append(
-            f"It dries on the needle in about {max(dries, 0.1) * 60:.0f} s: wipe the tip with a wet bud when it spits."
-        )
-    if purpose in FINE and paint.mpas > FINE_MPAS:
-        said.append("Thick for fine work: thinned further, it is sprayed softer and goes where it is meant to.")
-    if purpose in (Purpose.LINE, Purpose.MOTTLE):
-        said.append("Air before paint, and paint off before the air: what stands at the tip spatters.")
-    pressed = (point.pressure_kpa + ambient_kpa(kit.altitude_m)) / ambient_kpa(kit.altitude_m)
-    if air.rh_pct >= WET_LINE_PCT and air.rh_pct * pressed > 100:
-        said.append(f"Air of {air.rh_pct:.0f} % gives its water off under pressure: empty the trap before and between.")
-    return said
-
-
-NOT_SPRAYED: dict[str, Any] = {
-    "point": None, "best": None, "purpose": None, "wanted_mm": 0.0, "trigger": 0.0, "speed_mm_s": 0.0,
-    "laying": None, "map": None, "knobs": [], "gun_notes": [],
-}  # fmt: skip
-
-
 def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
     """The bench card of a coat. Raises NotThere where the plan has no such coat, OutOfRange for an absurd setting."""
     step = plan.step(step_id)
@@ -382,13 +191,13 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
     thick = thickness_of(k, plan, step, air.temp_c)
     zones_cm2 = area_of(plan, step)
     area = None if zones_cm2 is None else zones_cm2 * laid.layer.coverage
-    sprayed = method in AIRBRUSHED
-    gun = next((g for g in kit.guns if g.id == setting.gun), kit.guns[0]) if sprayed else None
+    by_air = method in AIRBRUSHED
+    gun = next((g for g in kit.guns if g.id == setting.gun), kit.guns[0]) if by_air else None
     poured = poured_for(k, plan, step, laid, Fill(setting.total_ml, setting.paint_drops, setting.most_drops))
     mixed = poured is not None and is_mixed(coat, method)
-    tonight = _tonight(c, plan, times, step, air)
+    tonight = tonight_of(c, plan, times, step, air)
     airbrush = (
-        _sprayed(c, step, paint_of(k, coat, cup, thick), kit, gun, setting, laid, area, air) if gun else NOT_SPRAYED
+        sprayed(c, step, paint_of(k, coat, cup, thick), kit, gun, setting, laid, area, air) if gun else NOT_SPRAYED
     )
     return Card(
         step_id=step.id,
@@ -578,96 +387,3 @@ def _work_on(c: Conditions, plan: Plan, times: Times, step: CoatStep) -> tuple[W
     if found is None or found[1].never is not None:
         return None
     return work.action, found[1]
-
-
-def _air_says(c: Conditions, times: Times, step: CoatStep, base: Layer) -> list[Finding]:
-    """What the seams would say of this air, whatever lies below: all that looks at nothing but the air."""
-    m = Meeting(c.k, lay(c, step, times[step.id]).landing, (base,), 0)
-    return [
-        f
-        for mechanism in REGISTRY
-        if mechanism.reads == Reads.AIR and Contact.LAY in mechanism.on
-        for f in mechanism.judge(m.view(mechanism.reads), 0.0, Edge.LATE)
-    ]
-
-
-def _tonight(c: Conditions, plan: Plan, times: Times, step: CoatStep, air: Air) -> tuple[list[str], bool]:
-    """With this air: put it on or not, with which thinner, or what else of the plan is better done; and whether."""
-    k, laid = c.k, lay(c, step, times[step.id])
-    base = base_layer(k, plan, next(z for z in plan.zones if z.id in step.zones))
-    against = _air_says(c, times, step, base)
-    said = [f"{f.sentence} {f.advice}" for f in against]
-    if any(f.mechanism == BLUSHES for f in against):
-        slower = k.thinners_that(ThinnerRole.SLOWS)
-        clear = [t.name.lower() for t in slower if _stays_clear(c, times, step, t.id, base)]
-        if clear:
-            said.append(f"With {' or '.join(clear)} it stays clear.")
-    sprays = method_of(k, step) in SPRAYED
-    film = laid.layer.film
-    dries = film in TIP_DRIES
-    ok = not against
-    if air.temp_c > HOT_C and dries:
-        where = "at the needle" if sprays else "in the brush"
-        said.append(f"At {air.temp_c:g} °C it dries {where}: {_retarded(k, step)}work in the cool of the day.")
-    if air.rh_pct > DAMP_PCT and laid.cup.carrier.water > WATERY:
-        said.append(f"At {air.rh_pct:g} % humidity water leaves slowly: double the waits, or a fan.")
-    elif air.rh_pct > SOAKED_PCT and sprays and film is FilmClass.EVAPORATING and not against:
-        ok = False
-        said.append(
-            f"At {air.rh_pct:g} % humidity lacquers and cans easily bloom and the hose spits water: wait for a drier "
-            "hour if you can, and try it on scrap first."
-        )
-    elif air.rh_pct > SOAKED_PCT and film is FilmClass.OXIDISING:
-        said.append(f"At {air.rh_pct:g} % humidity alkyds and oils harden more slowly.")
-    if said and method_of(k, step) in AIRBRUSHED and (other := _dry_job(k, plan, step)):
-        said.append(f"A dry job instead: “{other}”.")
-    return said or ["Nothing in this air speaks against it."], ok
-
-
-def _retarded(k: Knowledge, step: CoatStep) -> str:
-    """A retarder to add, where the cup bears it and has none yet."""
-    mix = mix_of(k, step)
-    if mix is None or any(p.role is Role.RETARDER for p in mix.parts):
-        return ""
-    system = k.systems[k.coats[step.material].system]
-    least = min(p.amount for p in mix.parts if p.role is Role.PAINT)
-    if any(p.unit is not mix.parts[0].unit for p in mix.parts):
-        return ""
-    for thinner in k.thinners_that(ThinnerRole.RETARDS):
-        part = MixPart(material=thinner.id, role=Role.RETARDER, amount=least * LITTLE, unit=mix.parts[0].unit)
-        other = step.model_copy(update={"mix": mix.model_copy(update={"parts": [*mix.parts, part]})})
-        alike = (blend_of(thinner).water > 0) == (system.film is FilmClass.DISPERSION)
-        if alike and not _more_said(k, step, other):
-            return f"up to {LITTLE:.0%} of {thinner.name.lower()}, or "
-    return ""
-
-
-def _stays_clear(c: Conditions, times: Times, step: CoatStep, thinner: str, base: Layer) -> bool:
-    """Whether another thinner ends the blush, and the cup bears it."""
-    mix = mix_of(c.k, step)
-    if mix is None:
-        return False
-    parts = [p.model_copy(update={"material": thinner}) if p.role is Role.THINNER else p for p in mix.parts]
-    other = step.model_copy(update={"mix": mix.model_copy(update={"parts": parts})})
-    if _air_says(c, times, other, base):
-        return False
-    return not _more_said(c.k, step, other)
-
-
-def _more_said(k: Knowledge, step: CoatStep, other: CoatStep) -> bool:
-    """Whether another mix of a step is objected to where its own is not."""
-    coat = k.coats[step.material]
-    known = {s.code for s in cup_remarks(k, step, coat, cup_of(k, step))}
-    return any(s.code not in known for s in cup_remarks(k, other, coat, cup_of(k, other)))
-
-
-def _dry_job(k: Knowledge, plan: Plan, step: CoatStep) -> str | None:
-    """Another step of the plan that needs no spraying, not yet done by then."""
-    ids = [s.id for s in plan.steps]
-    for other in plan.steps[ids.index(step.id) + 1 :]:
-        if isinstance(other, CoatStep):
-            if method_of(k, other) not in SPRAYED and not set(other.zones) & set(step.zones):
-                return other.name
-        elif not set(other.zones) & set(step.zones):
-            return other.name
-    return None

@@ -8,7 +8,8 @@ from __future__ import annotations
 from itertools import pairwise
 
 from ..assess import assess
-from ..bench.card import Card, Setting, card
+from ..bench.at_gun import Setting
+from ..bench.card import Card, card
 from ..bench.history import AIMS, TrialAim
 from ..errors import Impossible, NotThere, OutOfRange
 from ..ids import coat_id
