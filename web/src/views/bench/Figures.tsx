@@ -58,7 +58,7 @@ export function Figures(p: {
         <NumberField
           label="Wide"
           unit="mm"
-          className="w-20"
+          className="w-18"
           value={hold.width ?? Math.round(card.wanted_mm * 10) / 10}
           onTake={(v) => {
             if (!(v >= 0.5 && v <= 100)) return { ok: false, why: "0.5 to 100 mm" };
@@ -69,7 +69,7 @@ export function Figures(p: {
         <NumberField
           label="Hand"
           unit="cm/s"
-          className="w-22"
+          className="w-19"
           value={Math.round(card.speed_mm_s) / 10}
           onTake={(v) => {
             if (!(v >= 0.1 && v <= 100)) return { ok: false, why: "0.1 to 100 cm a second" };
@@ -85,8 +85,10 @@ export function Figures(p: {
           `${(point.loss * 100).toFixed(0)} %, ${(100 - point.lands * 100).toFixed(0)} %`,
         )}
         {row("A stroke", `${point.film_um.toFixed(1)} µm wet, ${point.dry_um.toFixed(2)} dry`)}
-        {row("Pattern", `${point.width_mm.toFixed(point.width_mm < 10 ? 1 : 0)} mm`)}
-        {row("Paint", `${point.flow_ml_min.toFixed(2)} mL/min`)}
+        {row(
+          "Pattern, paint",
+          `${point.width_mm.toFixed(point.width_mm < 10 ? 1 : 0)} mm, ${point.flow_ml_min.toFixed(2)} mL/min`,
+        )}
       </dl>
       {best ? (
         <p>
