@@ -2,6 +2,7 @@
 
 import itertools
 import random
+from collections.abc import Callable
 from dataclasses import replace
 from unittest import TestCase
 
@@ -19,14 +20,27 @@ def lag(before: int, after: int, least: int = 0, most: int | None = None) -> Lag
     return Lag(before, after, (Option((least,), None if most is None else (most,)),))
 
 
-def brute_force(p: Problem) -> int | None:
-    """The least finish over every way to place the jobs; None where there is none."""
+def brute_force(p: Problem, keeps: Callable[[tuple[int, ...]], bool] = lambda _: True) -> int | None:
+    """The least finish over every way to place the jobs; None where there is none. `keeps`: a further rule."""
     best = None
     for starts in itertools.product(*(range(p.horizon - job.length + 1) for job in p.jobs)):
         end = max(a + job.length for a, job in zip(starts, p.jobs, strict=True))
-        if (best is None or end < best) and not check(p, Solution(starts, (), ())):
+        if (best is None or end < best) and not check(p, Solution(starts, (), ())) and keeps(starts):
             best = end
     return best
+
+
+def solved_best(case: TestCase, p: Problem, best: int | None) -> Solution | None:
+    """The search's answer, which has to be as good as the best of all ways, and none where there is none."""
+    if best is None:
+        with case.assertRaises(Unsolvable):
+            solve(p, seconds=20)
+        return None
+    found = solve(p, seconds=20)
+    case.assertEqual(check(p, found), [])
+    case.assertEqual(max(a + j.length for a, j in zip(found.starts, p.jobs, strict=True)), best)
+    case.assertTrue(found.proven)
+    return found
 
 
 @st.composite
@@ -47,15 +61,7 @@ class AgainstBruteForce(TestCase):
     @settings(max_examples=40, deadline=None)
     @given(small())
     def test_the_finish_is_the_best_of_all_ways(self, p: Problem) -> None:
-        best = brute_force(p)
-        if best is None:
-            with self.assertRaises(Unsolvable):
-                solve(p, seconds=20)
-            return
-        found = solve(p, seconds=20)
-        self.assertEqual(check(p, found), [])
-        self.assertEqual(max(a + j.length for a, j in zip(found.starts, p.jobs, strict=True)), best)
-        self.assertTrue(found.proven)
+        solved_best(self, p, brute_force(p))
 
     @settings(max_examples=25, deadline=None)
     @given(small(), st.integers(0, 2), st.integers(1, 2))
@@ -93,22 +99,9 @@ class FineWork(TestCase):
     def test_rests_cost_no_more_than_they_must(self, p: Problem, most: int, rest: int, data: st.DataObject) -> None:
         jobs = tuple(replace(j, fine=(j.length,) * 2 if data.draw(st.booleans()) else None) for j in p.jobs)
         p = replace(p, jobs=jobs, fine_most=most, rest=rest)
-        free = replace(p, fine_most=None)
-        best = None
-        for starts in itertools.product(*(range(p.horizon - job.length + 1) for job in p.jobs)):
-            end = max(a + job.length for a, job in zip(starts, p.jobs, strict=True))
-            if best is not None and end >= best:
-                continue
-            if not check(free, Solution(starts, (), ())) and not too_long_a_row(p, starts):
-                best = end
-        if best is None:
-            with self.assertRaises(Unsolvable):
-                solve(p, seconds=20)
-            return
-        found = solve(p, seconds=20)
-        self.assertEqual(check(p, found), [])
-        self.assertFalse(too_long_a_row(p, found.starts))
-        self.assertEqual(max(a + j.length for a, j in zip(found.starts, p.jobs, strict=True)), best)
+        free = replace(p, fine_most=None)  # so that the rule is this test's own
+        found = solved_best(self, p, brute_force(free, lambda starts: not too_long_a_row(p, starts)))
+        self.assertFalse(found is not None and too_long_a_row(p, found.starts))
 
     def test_other_work_is_a_rest_too(self) -> None:
         fine = tuple(Job(f"f{i}", 4, fine=(4, 4)) for i in range(3))
