@@ -219,7 +219,10 @@ class LeftOvernight(TestCase):
             coat("colour", "lacquer_colour", hands_on_min=30, overnight=True, wait_by="program"),
             coat("clear", "alcohol_acrylic_clear", hands_on_min=30, wait_by="program"),
         ]
-        plan = parse_plan(plan_json(steps))
+        day, cold = ({"temp_c": t, "rh_pct": 50, "movement": "still"} for t in (20, 6))
+        # It is cold until ten: what is laid at six dries more slowly than what was laid the day before.
+        air = {"day": day, "night": cold, "night_from": "22:00", "night_to": "10:00"}
+        plan = parse_plan(plan_json(steps, air=air))
         there, _ = apply(plan, followed(None, plan))
         times = step_times(there)
         self.assertEqual(f"{plan.build.starts_at + timedelta(minutes=times['colour'].start_min):%d %H:%M}", "03 06:00")
@@ -256,6 +259,14 @@ class FineWorkInARow(TestCase):
         self.assertEqual(made.placed[0].ends_at - made.placed[0].starts_at, timedelta(minutes=130))
         lines = next(s.lines for s in view(bench, made, None, []).sittings if s.lines)
         self.assertEqual([(x.step, x.rests) for x in lines], [("marks0", 2)])
+
+    def test_what_is_put_into_sittings_without_a_search_has_its_rests_too(self) -> None:
+        first = first_schedule(Bench(self.plan((40, 40))))
+        self.assertEqual(first.starts["marks1"] - first.ends["marks0"], 15)
+        # After 100 minutes with their rests ten have passed since the last one: 30 more may follow at once, 40 may not.
+        for minutes, gap in ((30, 0), (40, 15)):
+            first = first_schedule(Bench(self.plan((100, minutes))))
+            self.assertEqual(first.starts["marks1"] - first.ends["marks0"], gap, minutes)
 
     def test_rests_are_shown_where_nothing_else_fills_them(self) -> None:
         bench = Bench(self.plan((40, 40)))

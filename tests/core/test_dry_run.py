@@ -6,14 +6,14 @@ from unittest import TestCase
 from emvar_core.plan import Hours, parse_plan
 from emvar_core.plan.hours import Weekly
 from emvar_core.schedule.bench import Bench, times_of
-from emvar_core.schedule.dry_run import Law, draw, dry_run, spans_at
+from emvar_core.schedule.dry_run import Law, _Play, draw, dry_run, spans_at
 from emvar_core.schedule.moved import bench_of, move
 from emvar_core.schedule.net import Ages
 from emvar_core.schedule.schedule import make
 from emvar_core.schedule.what_if import what_if, what_if_edits, without
 from emvar_core.vocabulary import Weekday
 
-from tests.builders import plan_json
+from tests.builders import coat, plan_json
 from tests.core.benches import evenings, mended, planned, wash_plan
 
 
@@ -70,6 +70,22 @@ class DryRuns(TestCase):
         self.assertEqual(spans_at(ages, 0), ((10.0, 200.0),))
         self.assertEqual([round(v, 6) for v in spans_at(ages, 1)[0]], [20, 400])
         self.assertEqual([round(v, 6) for v in spans_at(ages, -1)[0]], [5, 100])
+
+    def test_nobody_sprays_outside_the_hours_of_spraying_however_late_it_gets(self) -> None:
+        steps = [coat(s, "lacquer_colour", hands_on_min=20) for s in ("first", "then")]
+        evening = evenings("mon", "tue", "wed", "thu", "fri", start="18:00", length=240)
+        free = parse_plan(plan_json(steps, hours=evening))
+        ends = max(e.ends_at for e in make(Bench(free), seconds=3).schedule.placed)
+        limits = evening | {"spray_from": "18:00", "spray_until": f"{ends:%H:%M}"}
+        bench = Bench(parse_plan(plan_json(steps, hours=limits)))
+        play = _Play(bench, make(bench, seconds=3).schedule)
+        rng, days = random.Random(1), set()
+        for _ in range(60):
+            out = play.play(rng, Law.BEYOND)
+            for step, start in out.starts.items():
+                self.assertTrue(bench.may_spray(start, out.ends[step]), (step, start))
+                days.add(int(start // 1440))
+        self.assertGreater(len(days), 1)  # what came too late went to the next evening
 
     def test_order_is_kept(self) -> None:
         from emvar_core.schedule.dry_run import _Play

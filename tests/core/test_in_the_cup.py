@@ -10,6 +10,7 @@ from emvar_core.knowledge import knowledge
 from emvar_core.knowledge.flow_cups import CALIBRATION_MM2_S, calibrated, calibration_mm2_s
 from emvar_core.physics.colour import lightness_of
 from emvar_core.physics.cup import CUP_ML, Fill, cup_for_area, cup_of
+from emvar_core.physics.drops import poured
 from emvar_core.physics.recipes import corrected
 from emvar_core.physics.viscosity import crowding, figure_of, is_paste, thickness
 from emvar_core.plan import CoatStep, parse_plan, parse_step
@@ -70,6 +71,17 @@ class Drops(TestCase):
         filled = cup_for_area(K, step, 15, 1200, 1, Fill(total_ml=2))
         self.assertLessEqual(filled.total_ml, 2)
         self.assertEqual(filled.cups, math.ceil(made.needed_ml / filled.total_ml))
+
+    def test_a_better_ratio_is_no_reason_to_fill_a_cup_over_its_rim(self) -> None:
+        free, capped = (poured([1, 1], [0.15, 0.2], need_ml=6.6, **m) for m in ({}, {"cup_ml": 7.0}))
+        self.assertGreater(sum(free.ml), 7.0)
+        self.assertLess(free.error_pct, capped.error_pct)
+        self.assertTrue(6.6 <= sum(capped.ml) <= 7.0)
+        counted = {"drops_per_ml": 1 / 0.15, "thinner_drops_per_ml": 5}
+        step = step_of("alcohol_acrylic_colour", mix=mix("alcohol_acrylic_colour", "alcohol_acrylic_thinner", 1, 1),
+                       measured=counted)  # fmt: skip
+        for area in range(150, 260):
+            self.assertLessEqual(cup_for_area(K, step, 10, float(area), 1).total_ml, CUP_ML)
 
     def test_a_cup_and_a_number_of_drops_hold_together(self) -> None:
         step = step_of("waterborne_clear", mix=mix("waterborne_clear", "water_flow", 1, 1))

@@ -178,8 +178,19 @@ class Drags(TestCase):
         self.assertEqual(broken_rules(plan, moved.schedule), [])
         days = {c.starts_at.date() for c in moved.schedule.cleanings}
         self.assertEqual(len(days), 2)  # each evening ends with its own
+        # Begun ten minutes later, what follows waits for its cleaning, and cleaning elsewhere stays where it was.
+        first = min(at, key=lambda s: at[s])
+        shifted = move(bench, made, first, at[first] + 10)
+        self.assertEqual(shifted.said, [])
+        self.assertEqual(broken_rules(plan, shifted.schedule), [])
         late = move(bench, made, last, 8 * 60 + 105)  # fifteen minutes before the sitting ends
         self.assertIn("no time to clean the airbrush", " ".join(late.said))
+
+    def test_a_drag_in_one_sitting_leaves_the_cleaning_of_all_others_alone(self) -> None:
+        bench, made = planned()
+        at = {e.step: (e.starts_at - bench.plan.build.starts_at) / timedelta(minutes=1) for e in made.schedule.placed}
+        moved = move(bench, made.schedule, "streaks", at["streaks"] + 10)
+        self.assertEqual(moved.schedule.cleanings, made.schedule.cleanings)
 
 
 class TheCheckerItself(TestCase):

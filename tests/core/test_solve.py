@@ -133,6 +133,11 @@ class Marks(TestCase):
         late = replace(self.P, jobs=(Job("coat", 2, release=7), Job("next", 1)))
         self.assertEqual(solve(late, seconds=5).starts, (7, 24))  # it ends at 9, past the first
 
+    def test_what_holds_the_hands_before_it_moves_the_mark(self) -> None:
+        busy = Job("busy", 8, release=0, deadline=8)
+        p = replace(self.P, jobs=(*self.P.jobs, busy))
+        self.assertEqual(solve(p, seconds=5).starts, (8, 24, 0))
+
     def test_each_sitting_leads_to_its_own(self) -> None:
         p = replace(self.P, benches=((0, 5), (9, 15), (25, 40)), jobs=(Job("coat", 2, release=1), Job("next", 1)))
         self.assertEqual(solve(p, seconds=5).starts, (1, 12))

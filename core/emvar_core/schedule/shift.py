@@ -92,13 +92,18 @@ class Shifter:
             self.below.setdefault(link.after, []).append(link)
             self.above.setdefault(link.before, []).append(link)
 
-    def bench_at(self, minute: float, length: float, task: Task | None = None) -> float | None:
-        """The first start from an instant on at which work of a length fits into one sitting."""
+    def bench_at(
+        self, minute: float, length: float, task: Task | None = None, work: float | None = None
+    ) -> float | None:  # fmt: skip
+        """The first start from an instant on at which work of a length fits into one sitting.
+
+        `work`: what of it is the task itself, where that is not as long as is planned.
+        """
         for i in range(bisect_left(self.ends, minute), len(self.benches)):
             a, b = self.benches[i]
             start = self.on_grid(i, max(minute, a))
             if task is not None:
-                start = self.allowed(i, task, start)
+                start = self.allowed(i, task, start, work)
             if start + length <= b + 1e-6:
                 return start
         return None
@@ -108,13 +113,14 @@ class Shifter:
         a, _ = self.benches[bench]
         return a + math.ceil((minute - a) / self.grid - 1e-9) * self.grid
 
-    def allowed(self, bench: int, task: Task, start: float) -> float:
+    def allowed(self, bench: int, task: Task, start: float, work: float | None = None) -> float:
         """The first start from one on in a sitting at which a task may run; beyond its end where it may not."""
         if self.sprays is None or not task.sprays:
             return start
-        for a, b in self.sprays[bisect_left(self.spray_ends, start + task.minutes - 1e-6) :]:
+        minutes = task.minutes if work is None else work
+        for a, b in self.sprays[bisect_left(self.spray_ends, start + minutes - 1e-6) :]:
             here = self.on_grid(bench, max(start, a))
-            if here + task.minutes <= b + 1e-6:
+            if here + minutes <= b + 1e-6:
                 return here
         return math.inf
 
@@ -137,7 +143,7 @@ class Shifter:
                 need = length if link.whole else 0.0
                 fits = [max(a, then) for a, b in allowed if max(a, then) + need <= b + 1e-6]
                 then = fits[0] if fits else max([then, *(a for a, _ in allowed if a > then)][-1:])
-            placed = self.bench_at(row.rested(task, then, self.rows), block, task)
+            placed = self.bench_at(row.rested(task, then, self.rows), block, task, length)
             if placed is None:
                 return None, []
             if placed <= at + 1e-9:
