@@ -216,7 +216,7 @@ class LeftOvernight(TestCase):
     def test_the_programs_waits_leave_the_night_alone(self) -> None:
         steps = [
             coat("primer", "lacquer_primer", hands_on_min=30),
-            coat("colour", "lacquer_colour", hands_on_min=30, overnight=True, wait_by="program"),
+            coat("colour", "waterborne_colour", hands_on_min=30, overnight=True, wait_by="program"),
             coat("clear", "alcohol_acrylic_clear", hands_on_min=30, wait_by="program"),
         ]
         day, cold = ({"temp_c": t, "rh_pct": 50, "movement": "still"} for t in (20, 6))

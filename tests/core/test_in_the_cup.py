@@ -80,7 +80,7 @@ class Drops(TestCase):
         counted = {"drops_per_ml": 1 / 0.15, "thinner_drops_per_ml": 5}
         step = step_of("alcohol_acrylic_colour", mix=mix("alcohol_acrylic_colour", "alcohol_acrylic_thinner", 1, 1),
                        measured=counted)  # fmt: skip
-        for area in range(150, 260):
+        for area in range(300, 370):
             self.assertLessEqual(cup_for_area(K, step, 10, float(area), 1).total_ml, CUP_ML)
 
     def test_a_cup_and_a_number_of_drops_hold_together(self) -> None:
