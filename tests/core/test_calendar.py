@@ -228,6 +228,12 @@ class LeftOvernight(TestCase):
         self.assertEqual(f"{plan.build.starts_at + timedelta(minutes=times['colour'].start_min):%d %H:%M}", "03 06:00")
         self.assertFalse([s for s in assess(there).seams.values() if s.verdict is Verdict.WAIT])
         self.assertEqual(followed(there, there), [])
+        # What comes above it waits as long as if the coat had been told to begin at six.
+        morning = [steps[0], {**steps[1], "overnight": False, "fixed_start": "2026-03-03T06:00:00+00:00"}, steps[2]]
+        fixed = parse_plan(plan_json(morning, air=air))
+        told, _ = apply(fixed, followed(None, fixed))
+        waits = [next(s.wait_min for s in p.steps if s.id == "clear") for p in (there, told)]
+        self.assertEqual(waits[0], waits[1])
 
 
 class FineWorkInARow(TestCase):
