@@ -1,11 +1,12 @@
 """Waits that the program keeps: the earliest safe time, following what lies below; what a person typed stays."""
 
+from datetime import timedelta
 from typing import Any, ClassVar
 from unittest import TestCase
 
 from emvar_core.assess import assess
 from emvar_core.knowledge import knowledge
-from emvar_core.plan import Plan, apply, parse_edits, parse_plan, put
+from emvar_core.plan import Plan, apply, parse_edits, parse_plan, put, step_times
 from emvar_core.vocabulary import Verdict, WaitBy
 from emvar_core.ways.waits import followed
 
@@ -66,6 +67,24 @@ class Waits(TestCase):
         plan = plan_of(*GROUND)
         cold = changed(plan, {"edit": "set_air", "air": {"day": {**WET, "temp_c": 12}}})
         self.assertGreater(waits(cold)["wash"], waits(plan)["wash"] * 1.2)
+
+    def test_what_is_ready_in_the_cold_of_a_night_waits_for_the_day(self) -> None:
+        # A dispersion does not fuse at six degrees: over enamel that bears it at eight it was told to go on at once.
+        day, cold = ({"temp_c": t, "rh_pct": 50, "movement": "still"} for t in (20, 6))
+        steps = [
+            coat("enamel", "enamel_colour", hands_on_min=30),
+            coat("clear", "waterborne_clear", hands_on_min=30, wait_by="program"),
+        ]
+        for hour in (6, 14, 20):
+            made = parse_plan(
+                plan_json(steps, air={"day": day, "night": cold, "night_from": "22:00", "night_to": "10:00"},
+                          build={"starts_at": f"2026-03-02T{hour:02}:00:00+00:00"})
+            )  # fmt: skip
+            kept, _ = apply(made, followed(None, made))
+            begins = kept.build.starts_at + timedelta(minutes=step_times(kept)["clear"].start_min)
+            self.assertTrue(10 <= begins.hour < 22, begins)
+            told = [s for s in assess(kept).seams.values() if s.verdict in (Verdict.CLASH, Verdict.WAIT)]
+            self.assertEqual(told, [], hour)
 
     def test_what_a_person_typed_stays(self) -> None:
         plan = plan_of(*GROUND)

@@ -21,6 +21,7 @@ from ..vocabulary import Verdict, WaitBy
 SHORT_MIN = 120.0  # up to which a caution is waited out
 NEAR = 0.2
 LONG_MIN = 720.0  # a wait that a caution would spare, from which it is put up with
+DAYS_TRIED, HOURS_TRIED = (0, 1, 2, 3, 4, 5, 7, 10, 13), (1, 4, 8, 12)  # where it may be the air of the hour
 MOST_TRIED = 8  # rounds through the zones of one step
 PATIENCE_MIN = 14 * 1440.0  # beyond that a wait is no way
 # Waits are rounded up to steps that people keep: minutes, then five, then a quarter of an hour.
@@ -175,6 +176,10 @@ class _Waits:
             wait = self._raised(step, ready, wait, self._searching())
             seams = self._seams(self.quick, step, ready + wait)
         told = _told(seams)
+        if any(told) and not self.quick.constant:
+            later = self._by_day(step, ready, wait)
+            if later is not None:
+                return later
         if any(told):
             return wait if told < _told(self._seams(self.quick, step, ready)) else 0.0
         if wait > LONG_MIN:
@@ -202,6 +207,25 @@ class _Waits:
             bears = all(_bears(self._in_zone(self.quick, step, ready + middle, z)) for z in step.zones)
             low, high = (low, middle) if bears else (middle, high)
         return rounded_up(high) if sound - high > LONG_MIN else sound
+
+    def _by_day(self, step: AnyStep, ready: float, wait: float) -> float | None:
+        """A wait after which nothing is worse than a careful caution, to an hour: what is ready in the cold of a night
+        waits for the day.
+        """
+
+        def bad(minutes: float) -> bool:
+            return not _bears(self._seams(self.quick, step, ready + minutes))
+
+        low = wait
+        for minutes in (wait + days * 1440.0 + hours * 60.0 for days in DAYS_TRIED for hours in HOURS_TRIED):
+            if not bad(minutes):
+                high = minutes
+                while high - low > 60.0:
+                    middle = (low + high) / 2
+                    low, high = (middle, high) if bad(middle) else (low, middle)
+                return rounded_up(high)
+            low = minutes
+        return None
 
     def _soon(self, step: AnyStep, ready: float, wait: float, seams: list[SeamOut]) -> float:
         """A little later, where that spares cautions: to some minutes."""
