@@ -135,7 +135,7 @@ def _show(build_id: str) -> HttpResponse:
         can_unrecord=bool(journal.last_parcel(build_id)),
         hours=h.plan.hours or USUAL,
         own_hours=h.plan.hours is not None,
-        proof=proof_words(schedule) if h.schedule is not None else "not planned yet",
+        proof=proof_words(schedule, not unfit) if h.schedule is not None else "not planned yet",
         view=shown,
     )
     return answer(Shown, answered)

@@ -3,13 +3,14 @@
 from typing import Any
 from unittest import TestCase
 
-from emvar_core.plan import Plan, apply, parse_edits, parse_plan
+from emvar_core.plan import Hours, Plan, apply, parse_edits, parse_plan
 from emvar_core.schedule.bench import Bench
 from emvar_core.schedule.changes import Change, changes
 from emvar_core.schedule.schedule import make
+from emvar_core.schedule.view import proof_words
 
 from tests.builders import coat, plan_json
-from tests.core.benches import evenings
+from tests.core.benches import demo, evenings
 from tests.core.second_checker import DAYS, broken_rules
 
 
@@ -113,6 +114,18 @@ class Together(TestCase):
         self.assertIn(", and sit on ", found[0].title)
         alone = offered(limited(2880))
         self.assertFalse([c for c in alone if ", and " in c.title])
+
+    def test_what_comes_to_light_only_when_all_has_a_place_is_mended_too(self) -> None:
+        """Work that fits into no sitting hides the windows that are missed: a change that gives it a place is one."""
+        plan = demo("harbour-tug")
+        hours_ = Hours.model_validate(evenings("tue", length=70))
+        found = offered(plan.model_copy(update={"hours": hours_}))
+        self.assertTrue(found)
+        bench = Bench(plan.model_copy(update={"hours": hours_}))
+        made = make(bench, seconds=3)
+        self.assertEqual(proof_words(made.schedule, made.fits), "as it comes: not all of it fits")
+        self.assertIn(", and ", found[0].title)
+        self.assertTrue(found[0].fits)
 
 
 class HoursOfSpraying(TestCase):

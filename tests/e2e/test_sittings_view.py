@@ -177,7 +177,7 @@ class SittingsOnTheScreen(BrowserCase):
         self.plan_again()
         page.get_by_role("tab", name=re.compile("Does not fit")).click()
         panel = page.get_by_role("tabpanel")
-        expect(panel).to_contain_text("close before their work can be done")
+        expect(panel).to_contain_text("must be over by")
         panel.get_by_role("button", name="Look for changes").click()
         moved = panel.get_by_role("listitem").filter(has_text="Move “Pin wash, brown” to ")
         expect(moved).to_contain_text("then everything fits", timeout=LONG)

@@ -44,11 +44,16 @@ class _Tried:
 
     @property
     def order(self) -> tuple[float, ...]:
-        return self.change.unfit_left, self.change.extra_min, self.change.finish_min
+        return *_lacks(self.planned), self.change.extra_min, self.change.finish_min
 
 
 def _ends(planned: Planned) -> float:
     return max((t.end_min for t in planned.assessment.times.values()), default=0.0)
+
+
+def _lacks(planned: Planned) -> tuple[int, int]:
+    """How much does not fit: first what finds no place at all, then windows. Only where all has one are those known."""
+    return sum(f.below is None for f in planned.unfit), len(planned.unfit)
 
 
 def _tried(bench: Bench, idea: Idea, was: Planned, seconds: float) -> _Tried | None:
@@ -63,8 +68,7 @@ def _tried(bench: Bench, idea: Idea, was: Planned, seconds: float) -> _Tried | N
         planned = make(trial, seconds=seconds)
     except NoBenchTime:
         return None
-    was_bad, now_bad = was.assessment.score, planned.assessment.score
-    if len(planned.unfit) >= len(was.unfit) or now_bad.clashes > was_bad.clashes:
+    if _lacks(planned) >= _lacks(was) or planned.assessment.score.clashes > was.assessment.score.clashes:
         return None
     title = idea.title
     if idea.unpin:  # where to is known only now

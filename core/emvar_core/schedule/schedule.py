@@ -184,7 +184,7 @@ def _as_first(bench: Bench, first: Shifted, long: list[Fit], began: float) -> Pl
     assessment = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
     missed = missed_words(bench, first.missed, times | bench.done)
     told = {(f.step, f.below) for f in missed}
-    unfit = list(long) or [*missed, *(f for f in open_seams(bench, assessment) if (f.step, f.below) not in told)]
+    unfit = [*long, *missed, *(f for f in open_seams(bench, assessment) if (f.step, f.below) not in told)]
     for step in first.unplaced[: 0 if long else 1]:
         task = bench.net.task(step)
         words = f"“{task.name}” finds no sitting within {LOOKED_AT_DAYS} days."

@@ -259,13 +259,15 @@ def _hopeless(bench: Bench, assessed: Assessment) -> list[HopelessOut]:
     return list({(h.step, h.word): h for h in hopeless}.values())
 
 
-def proof_words(schedule: Schedule) -> str:
-    """How good a schedule is, said honestly."""
+def proof_words(schedule: Schedule, fits: bool = True) -> str:
+    """How good a schedule is, said honestly. `fits`: whether all of it does."""
     reached: list[GoalReached] = schedule.reached
     if not schedule.placed:
         return "nothing to plan yet"
     if not reached:
-        return "placed by hand" if schedule.made_by == "hand" else "as it comes: the search did not end in the time"
+        if schedule.made_by == "hand":
+            return "placed by hand"
+        return "as it comes: the search did not end in the time" if fits else "as it comes: not all of it fits"
     if any(g.goal == "broken" for g in reached):
         return "does not fit"
     if all(g.proven for g in reached):

@@ -23,7 +23,7 @@ export function Fit(p: Props) {
       <div>
         {view.unfit.length ? (
           <>
-            <h2 className="text-base font-semibold">These windows close before their work can be done</h2>
+            <h2 className="text-base font-semibold">What does not fit</h2>
             <ul className="mt-1 space-y-1.5">
               {view.unfit.map((u) => (
                 <li key={u.words} className="flex gap-2">
