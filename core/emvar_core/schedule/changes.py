@@ -17,6 +17,7 @@ from .schedule import Planned, make
 TRIAL_S = 2.5
 MOST_TRIALS = 16
 TOGETHER = 3  # changes that are tried together at most, where none will do alone
+BASES = 2  # changes that further ones are tried on
 TRIED_ON = 5  # further changes that are tried on one that helps
 
 
@@ -142,14 +143,14 @@ def changes(
             kept.append(tried)
     kept.sort(key=lambda t: t.order)
     if kept and not kept[0].change.fits:
-        count = len(listed)
+        count, most = len(listed), len(listed) + BASES * (TOGETHER - 1) * TRIED_ON
 
         def told() -> None:
             nonlocal count
-            tell(count, len(listed) + 2 * TRIED_ON)
-            count = min(count + 1, len(listed) + 2 * TRIED_ON)
+            tell(count, most)
+            count += 1
 
-        kept += [t for first in kept[:2] if (t := _together(first, seconds, told)) is not None]
+        kept += [t for first in kept[:BASES] if (t := _together(first, seconds, told)) is not None]
         kept.sort(key=lambda t: t.order)
     whole = [t.change for t in kept if t.change.fits]
     return whole or [t.change for t in kept]

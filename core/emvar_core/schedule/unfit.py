@@ -55,6 +55,8 @@ def open_seams(bench: Bench, assessment: Assessment) -> tuple[Fit, ...]:
 
 
 def _long(minutes: float) -> str:
+    if minutes >= 2 * 1440:
+        return f"{minutes / 1440:.1f} days"
     return f"{minutes:.0f} min" if minutes < 90 else f"{minutes / 60:.1f} h"
 
 
