@@ -169,7 +169,7 @@ def start_search(request: HttpRequest, build_id: str, body: SearchIn) -> Any:
         "record": h.record.model_dump(mode="json"),
         "schedule": h.schedule.model_dump(mode="json") if h.schedule is not None else None,
         "pins": h.bench.pins if body.keep_pins else {},
-        "taken": [[a.isoformat(), b.isoformat()] for a, b, _ in h.taken],
+        "taken": [[a.isoformat(), b.isoformat()] for a, b in h.hands_taken],
         "seconds": body.seconds,
     }
 
@@ -238,7 +238,7 @@ def move_step(request: HttpRequest, build_id: str, body: MoveIn) -> Any:
     bench = h.bench
     if body.hours is not None:
         changed, _ = apply(h.plan, parse_edits([{"edit": "set_hours", "hours": body.hours}]))
-        bench = bench_of(changed, h.schedule, h.record, [(a, b) for a, b, _ in h.taken])
+        bench = bench_of(changed, h.schedule, h.record, h.hands_taken)
     try:
         moved = move(bench, h.schedule, body.step, body.start_min)
     except NotThere:

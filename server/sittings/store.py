@@ -44,7 +44,12 @@ class Kept:
 
     @cached_property
     def bench(self) -> Bench:
-        return bench_of(self.plan, self.schedule, self.record, [(a, b) for a, b, _ in self.taken])
+        return bench_of(self.plan, self.schedule, self.record, self.hands_taken)
+
+    @property
+    def hands_taken(self) -> list[tuple[datetime, datetime]]:
+        """When other builds take the same pair of hands, whatever they are called."""
+        return [(a, b) for a, b, _ in self.taken]
 
     @property
     def stale(self) -> bool:
@@ -62,7 +67,7 @@ class Kept:
             return []
         states = self.record.states()
         at = {e.step: e for e in self.schedule.placed if e.step not in states}
-        return [s for s, e in at.items() if any(a < e.ends_at and e.starts_at < b for a, b, _ in self.taken)]
+        return [s for s, e in at.items() if any(a < e.ends_at and e.starts_at < b for a, b in self.hands_taken)]
 
 
 def kept(build_id: str, plan: Plan, revision: int, taken: Taken = ()) -> Kept:

@@ -84,6 +84,14 @@ class InBatches(TestCase):
     def test_one_zone_is_no_batch(self) -> None:
         self.assertFalse([c for c in offered(washed(1, 60, 60, 100, "tue")) if "batches" in c.title])
 
+    def test_what_works_on_a_coat_is_split_along_with_it_where_the_coat_is_too_long(self) -> None:
+        plan = washed(4, 240, 40, 110, "tue", "wed", "thu")
+        split = next(c for c in offered(plan) if c.title.startswith("Split"))
+        made, _ = apply(plan, parse_edits(split.edits))
+        pairs = {s.id: s.zones for s in made.steps if s.kind == "coat"}
+        self.assertGreater(len(pairs), 1)
+        self.assertEqual({s.acts_on: s.zones for s in made.steps if s.kind == "working"}, pairs)
+
 
 class OtherEvenings(TestCase):
     def test_an_evening_is_moved_to_where_the_window_is_open_once_or_every_week(self) -> None:

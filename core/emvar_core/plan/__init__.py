@@ -12,7 +12,7 @@ from .own import OwnCoat, OwnMaterial, OwnThinner, known_to, with_own
 from .parse import json_of, parse, parse_plan, parse_step
 from .put import put, renamed, step_data, technique_of
 from .steps import MAX_ZONES, AnyStep, CoatStep, Colour, FittingStep, Mix, MixPart, SprayWith, Step, WorkingStep
-from .timing import Timing, at, minutes_since_start, morning_after, step_times
+from .timing import Timing, at, begins_at, minutes_since_start, morning_after, step_times
 
 __all__ = [
     "FORMAT",
@@ -56,6 +56,7 @@ __all__ = [
     "area_together",
     "as_placed",
     "at",
+    "begins_at",
     "bonds",
     "check_moves",
     "coverage_of",

@@ -48,14 +48,18 @@ def morning_after(plan: Plan, minute: float) -> float:
     return minutes_since_start(plan, morning)
 
 
-def begins_at(plan: Plan, step: AnyStep, ends: Iterable[float]) -> float:
-    """When a step begins by the plan's own waits, where the steps before it in its zones end at `ends`."""
+def begins_at(plan: Plan, step: AnyStep, ends: Iterable[float], wait_min: float | None = None) -> float:
+    """When a step begins by the plan's own waits, where the steps before it in its zones end at `ends`.
+
+    `wait_min`: another wait than its own.
+    """
+    wait = step.wait_min if wait_min is None else wait_min
     if step.fixed_start is not None:
         return minutes_since_start(plan, step.fixed_start)
     last = max(ends, default=None)
     if last is None:
-        return step.wait_min
-    return max(last + step.wait_min, morning_after(plan, last)) if step.overnight else last + step.wait_min
+        return wait
+    return max(last + wait, morning_after(plan, last)) if step.overnight else last + wait
 
 
 def step_times(plan: Plan) -> dict[str, Timing]:

@@ -38,7 +38,6 @@ class Change(Model):
 class _Tried:
     """A change with the bench and the schedule that it leads to."""
 
-    idea: Idea
     change: Change
     bench: Bench
     planned: Planned
@@ -78,7 +77,7 @@ def _tried(bench: Bench, idea: Idea, was: Planned, seconds: float) -> _Tried | N
         title=title, edits=edits_json(idea.edits), unpin=list(idea.unpin), extra_min=_extra(idea, trial, planned),
         fits=planned.fits, unfit_left=len(planned.unfit), finish_min=_ends(planned), schedule=planned.schedule,
     )  # fmt: skip
-    return _Tried(idea, change, trial, planned)
+    return _Tried(change, trial, planned)
 
 
 def _extra(idea: Idea, trial: Bench, planned: Planned) -> float:

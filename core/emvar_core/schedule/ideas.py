@@ -148,24 +148,24 @@ def _split(bench: Bench, fit: Fit) -> Iterator[Idea]:
     goes = _goes(bench, step)
     if len(goes) < 2:
         return
-    areas = _areas(bench, step)
-    whole = sum(areas[z] for z in step.zones)
-    taken = {s.id for s in bench.plan.steps}
-    edits: list[AnyEdit] = []
-    parts = [(step.id, sum(areas[z] for z in goes[-1]) / whole)]
-    for n, zones in enumerate(goes[:-1], 2):
-        new = slug(f"{step.id}-{n}", taken)
-        taken.add(new)
-        edits.append(SplitStep(step_id=step.id, zones=zones, new_id=new))
-        parts.append((new, sum(areas[z] for z in zones) / whole))
-    for step_id, part in parts:
-        edits.append(SetField(step_id=step_id, field="hands_on_min", value=up5(step.hands_on_min * part)))
     names = {z.id: z.name for z in bench.plan.zones}
     if len(goes) == 2:
         title = f"Split “{step.name}”: {', '.join(names[z] for z in goes[0])} in a go of its own"
     else:
         title = f"Split “{step.name}” into {len(goes)} goes: " + "; ".join(", ".join(names[z] for z in g) for g in goes)
-    yield Idea(title, edits)
+    yield Idea(title, _parted(bench, step, goes))
+
+
+def _parted(bench: Bench, step: AnyStep, lots: list[list[str]]) -> list[AnyEdit]:
+    """A step in lots of its zones, and what works on it with them; their time at the bench shared out by area."""
+    taken = {s.id for s in bench.plan.steps}
+    edits: list[AnyEdit] = []
+    for n, zones in enumerate(lots[1:], 2):
+        new = slug(f"{step.id}-{n}", taken)
+        taken.add(new)
+        edits.append(SplitStep(step_id=step.id, zones=zones, new_id=new))
+        edits += split_workers(bench.left, step, zones, new, taken)
+    return edits + _hands_shared(bench, edits)
 
 
 def _areas(bench: Bench, step: AnyStep) -> dict[str, float]:
@@ -222,18 +222,8 @@ def _batches(bench: Bench, fit: Fit) -> Iterator[Idea]:
     names = {z.id: z.name for z in plan.zones}
     for many in dict.fromkeys((2, len(coat.zones))):
         lots = _lots(bench, coat, many)
-        taken = {s.id for s in bench.plan.steps}
-        edits: list[AnyEdit] = []
-        for n, zones in enumerate(lots[1:], 2):
-            new = slug(f"{coat.id}-{n}", taken)
-            taken.add(new)
-            edits += [
-                SplitStep(step_id=coat.id, zones=zones, new_id=new),
-                *split_workers(plan, coat, zones, new, taken),
-            ]
-        edits += _hands_shared(bench, edits, coat.id)
         told = "; ".join(", ".join(names[z] for z in lot) for lot in lots)
-        yield Idea(f"“{coat.name}” and what works on it in {many} batches: {told}", edits)
+        yield Idea(f"“{coat.name}” and what works on it in {many} batches: {told}", _parted(bench, coat, lots))
 
 
 def _lots(bench: Bench, step: AnyStep, many: int) -> list[list[str]]:
@@ -252,7 +242,7 @@ def _lots(bench: Bench, step: AnyStep, many: int) -> list[list[str]]:
     return lots
 
 
-def _hands_shared(bench: Bench, edits: list[AnyEdit], coat_id: str) -> list[AnyEdit]:
+def _hands_shared(bench: Bench, edits: list[AnyEdit]) -> list[AnyEdit]:
     """The time at the bench of what is split, shared out by area."""
     shares: list[AnyEdit] = []
     parts: dict[str, list[tuple[str, list[str]]]] = {}

@@ -46,6 +46,7 @@ from ..seams.registry import moving
 from ..seams.severity import level_of
 from ..seams.situation import Meeting
 from ..vocabulary import AIRBRUSHED, JOINS, SPRAYED, Edge, FilmClass, FittingAction, Verdict, WaitBy
+from .problem import Paint, between
 
 AGES_MIN = (
     0, 3, 6, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 540, 720, 1080, 1440, 2160, 2880, 4320, 5760, 7200, 10080,
@@ -106,25 +107,9 @@ class Link:
     words: str = ""
 
 
-LIGHTER = 0.1  # of 0 to 1, from which a paint is lighter than one before it
-
-
-@dataclass(frozen=True)
-class Mix:
-    """What is in the airbrush: steps with the same mix need no cleaning between them."""
-
-    key: int
-    system: str
-    lightness: float
-
-
-def cleaning_min(clean: Cleaning, one: Mix, other: Mix) -> float:
+def cleaning_min(clean: Cleaning, one: Paint, other: Paint) -> float:
     """Cleaning of an airbrush between two paints in one sitting, minutes."""
-    if one.key == other.key:
-        return 0.0
-    if one.system != other.system:
-        return clean.other_min
-    return clean.dark_to_light_min if other.lightness > one.lightness + LIGHTER else clean.like_min
+    return between(one, other, (clean.like_min, clean.dark_to_light_min, clean.other_min))
 
 
 @dataclass(frozen=True)
@@ -144,7 +129,7 @@ class Task:
     name: str
     minutes: float
     zones: tuple[str, ...]
-    mix: Mix | None
+    mix: Paint | None
     coat: bool
     pieces: int = 1  # parts that it takes to dry
     sprays: bool = False  # whether the compressor, or a can, runs
@@ -363,7 +348,7 @@ def task_of(
         coat = k.coats[step.material]
         colour = step.colour.srgb if step.colour else coat.colour
         mixed = step.mix.model_dump_json() if step.mix else ""
-        mix = Mix(intern(("gun", step.material, mixed, colour)), coat.system, lightness_of(colour) / 100)
+        mix = Paint(intern(("gun", step.material, mixed, colour)), coat.system, lightness_of(colour) / 100)
     held = len({(pieces or {}).get(z, z) for z in step.zones})
     minutes, fine = step.hands_on_min, None
     if hours is not None and hours.fine_at_most_min is not None and is_fine(k, step):

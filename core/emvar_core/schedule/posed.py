@@ -165,7 +165,7 @@ class Posed:
     def _job(self, i: int) -> pr.Job:
         task, bench = self.tasks[i], self.bench
         done = bench.done.get(task.id)
-        paint = pr.Paint(task.mix.key, task.mix.system, task.mix.lightness) if task.mix else None
+        paint = task.mix
         if done is not None:
             end = self.units.up(done.end_min)
             return pr.Job(task.id, 1, bench=False, hands=False, release=end - 1, deadline=end)

@@ -23,6 +23,18 @@ class Paint:
     light: float
 
 
+LIGHTER = 0.1  # of 0 to 1, from which a paint is lighter than one before it
+
+
+def between(before: Paint, after: Paint, clean: tuple[int, int, int]) -> int:
+    """Cleaning between two paints in one airbrush: of like to like, dark to light, and another system."""
+    if before.key == after.key:
+        return 0
+    if before.system != after.system:
+        return clean[2]
+    return clean[1] if after.light > before.light + LIGHTER else clean[0]
+
+
 @dataclass(frozen=True)
 class Job:
     """One piece of work. It starts inside `release` and `deadline` (for its end), in one stretch of bench time.
@@ -111,11 +123,7 @@ class Problem:
 
     def cleaning(self, before: Paint, after: Paint) -> int:
         """Cleaning between two paints in one airbrush, in one sitting."""
-        if before.key == after.key:
-            return 0
-        if before.system != after.system:
-            return self.clean[2]
-        return self.clean[1] if after.light > before.light + 0.1 else self.clean[0]
+        return between(before, after, self.clean)
 
     def cell_of(self, end: int) -> int:
         """The cell that an end falls in; -1 where there is none."""

@@ -12,7 +12,7 @@ from collections.abc import Iterable
 from ..judging import Conditions, SeamOut, base_layer, conditions_of
 from ..judging.stack import Lying
 from ..judging.zones import judge_steps
-from ..plan import AnyEdit, AnyStep, Plan, Timing, minutes_since_start, morning_after, step_times
+from ..plan import AnyEdit, AnyStep, Plan, Timing, begins_at, step_times
 from ..plan.affects import PLACE, VERDICT, WHEN, only
 from ..plan.edits import SetField
 from ..seams.severity import CLASH_FROM, gravest
@@ -137,14 +137,8 @@ class _Waits:
                         self.other.add(step.id)
                 yield step, wait
                 wait = step.wait_min if step.id in self.typed else wait
-            self._lay(step, self._start(step, ready, wait))
-
-    def _start(self, step: AnyStep, ready: float, wait: float) -> float:
-        """When it begins with a wait: not before a morning, where it is to be left overnight."""
-        if step.fixed_start is not None:
-            return max(ready, minutes_since_start(self.plan, step.fixed_start))
-        below = any(z in self.free for z in step.zones)
-        return max(ready + wait, morning_after(self.plan, ready)) if step.overnight and below else ready + wait
+            ends = (self.free[z] for z in step.zones if z in self.free)
+            self._lay(step, max(ready, begins_at(self.plan, step, ends, wait)))
 
     def _lay(self, step: AnyStep, start: float) -> None:
         timing = self.times[step.id] = Timing(start, start + step.hands_on_min)

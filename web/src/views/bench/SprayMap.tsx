@@ -136,8 +136,8 @@ function paint(canvas: HTMLCanvasElement, map: SprayMapData, srgb: string, w: nu
   }
 }
 
-/** Where each area's word stands: the place of that area farthest from its edge, roughly. */
-function places(map: SprayMapData): [string, number, number][] {
+/** Where each area's word stands: the place of that area farthest from its edge, roughly, clear of what is `crowded`. */
+function places(map: SprayMapData, crowded: (u: number, v: number) => boolean): [string, number, number][] {
   const rows = map.rows.length;
   const columns = map.rows[0]!.length;
   const found = new Map<string, [number, number, number]>();
@@ -147,7 +147,9 @@ function places(map: SprayMapData): [string, number, number][] {
       let r = 1;
       const same = (a: number, b: number) => map.rows[a]?.[b] === letter;
       while (r < 16 && same(i - r, j) && same(i + r, j) && same(i, j - r) && same(i, j + r)) r++;
-      if (r > (found.get(letter)?.[0] ?? 2)) found.set(letter, [r, i, j]);
+      if (r <= 2) continue;
+      const worth = crowded(i / (rows - 1), j / (columns - 1)) ? r / 100 : r;
+      if (worth > (found.get(letter)?.[0] ?? 0)) found.set(letter, [worth, i, j]);
     }
   return [...found].map(([letter, [, i, j]]) => [letter, i / (rows - 1), j / (columns - 1)]);
 }
@@ -199,6 +201,18 @@ export function SprayMap(p: {
     ArrowUp: [0, 5],
     ArrowDown: [0, -5],
   };
+  // A word is some 70 px wide: it keeps clear of the gauge's line, the hand and the best point with its range.
+  const near = (px: number, py: number, kpa: number, mm: number) =>
+    Math.abs(px - x(kpa)) < 48 && Math.abs(py - y(mm)) < 26;
+  const crowded = (u: number, v: number) => {
+    const [px, py] = [PAD.left + u * w, PAD.top + (1 - v) * h];
+    if (p.gauge !== null && Math.abs(px - x(p.gauge)) < 48) return true;
+    if (near(px, py, p.at.pressure, p.at.distance)) return true;
+    if (!best) return false;
+    const [a, b] = best.pressure_range_kpa.map(x) as [number, number];
+    const [c, d] = best.distance_range_mm.map(y) as [number, number];
+    return px > a - 48 && px < b + 48 && py > Math.min(c, d) - 26 && py < Math.max(c, d) + 26;
+  };
   const inkOf = (letter: string) => (letter === "g" || letter === "d" ? "#000000" : inkOn(p.colour));
   const words = `${pressure(p.at.pressure)}, ${distance(p.at.distance)}: ${p.zone}`;
   return (
@@ -235,7 +249,7 @@ export function SprayMap(p: {
               </text>
             </g>
           ))}
-        {places(map).map(([letter, u, v]) => (
+        {places(map, crowded).map(([letter, u, v]) => (
           <text
             key={letter}
             x={clamp(PAD.left + u * w, PAD.left + 34, PAD.left + w - 46)}

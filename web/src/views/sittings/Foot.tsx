@@ -47,7 +47,7 @@ export function Foot(p: Props & { small: boolean }) {
                 </button>
               ))}
             </div>
-            {small ? null : <Key />}
+            {small ? null : <Key taken={shown.taken.length > 0} />}
           </div>
           <div
             className="min-h-0 flex-1 overflow-y-auto px-4 py-2 no-print"
@@ -148,7 +148,7 @@ function TrialStrip(p: Props & { trial: Trial }) {
 }
 
 /** What the drawing's marks mean. */
-function Key() {
+function Key({ taken }: { taken: boolean }) {
   const sample = (words: string, drawn: React.ReactNode) => (
     <span className="flex items-center gap-1">
       <svg width="26" height="14" aria-hidden="true">
@@ -170,6 +170,7 @@ function Key() {
       {sample("workable", film("workable"))}
       {sample("soft", film("soft"))}
       {sample("window", <path d="M2 12V4H18v8M18 4h8" {...ink} strokeDasharray="16 0" />)}
+      {taken ? sample("taken", <rect width="26" height="14" fill="url(#taken)" />) : null}
       {sample("closes unmet", <path d="M2 12V4H16M16 0l-3 4l6 3l-6 3l3 4" {...ink} />)}
     </span>
   );
