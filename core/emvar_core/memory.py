@@ -47,7 +47,7 @@ class Memory:
 
     def __init__(self) -> None:
         self._lock = threading.RLock()
-        self._doors: list[Door] = []
+        self.doors: list[Door] = []
         self._young: dict[Hashable, int] = {}
         self._old: dict[Hashable, int] = {}
         self._next = count()  # never used again, so that a key made before a clearing means nothing else after it
@@ -59,7 +59,7 @@ class Memory:
         """A store in which so many results stay, and at most twice as many; what was not asked for goes first."""
         with self._lock:
             made = Door(name, most, self)
-            self._doors.append(made)
+            self.doors.append(made)
             return made
 
     def intern(self, key: Hashable) -> int:
@@ -76,14 +76,14 @@ class Memory:
     def forget(self) -> None:
         """Empties every store: what is asked next is worked out from nothing."""
         with self._lock:
-            for each in self._doors:
+            for each in self.doors:
                 each.clear()
             self._young, self._old = {}, {}
 
     def sizes(self) -> dict[str, int]:
         """How many results each door holds."""
         with self._lock:
-            return {d.name: len(d) for d in self._doors}
+            return {d.name: len(d) for d in self.doors}
 
     def counted(self) -> None:
         """Looks now and then whether there is room; asked at each writing, with the lock held."""
@@ -92,18 +92,18 @@ class Memory:
             return
         size = self.measure()
         if size > max(self._high, self.limit_bytes):
-            results = sum(len(d) for d in self._doors)
+            results = sum(len(d) for d in self.doors)
             self._most = max(int(SHRINK * min(results, self._most or results)), LEAST_RESULTS)
             # The first time nothing goes yet: what is in use has to be asked for again, to be told from the rest.
             self._high = int(max(size * CREEP, self.limit_bytes * AT_FIRST))
             self.make_room()
-        elif self._most and 2 * sum(d.young for d in self._doors) > self._most:
+        elif self._most and 2 * sum(d.young for d in self.doors) > self._most:
             self.make_room()
 
     def make_room(self) -> None:
         """Lets go of what was not asked for since the last time."""
         with self._lock:
-            for each in self._doors:
+            for each in self.doors:
                 each.grow_old()
             self._old, self._young = self._young, {}
 

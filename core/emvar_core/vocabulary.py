@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from enum import StrEnum
+from functools import lru_cache
 from typing import Annotated, Any, Self
 
 from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
@@ -17,6 +18,12 @@ DEFER = (
     "The product's safety data sheet, local rules on solvents and waste, and qualified advice come first; "
     "this is no leave."
 )
+
+
+class Word(StrEnum):
+    """One of a closed set of words. Hashed as the text that it is: what an enum does of itself costs a call."""
+
+    __hash__ = str.__hash__
 
 
 class Model(BaseModel):
@@ -37,10 +44,15 @@ class Model(BaseModel):
         made = cls.__new__(cls)
         put = object.__setattr__
         put(made, "__dict__", values)
-        put(made, "__pydantic_fields_set__", set(values))
+        put(made, "__pydantic_fields_set__", cls._all_fields())
         put(made, "__pydantic_extra__", None)
         put(made, "__pydantic_private__", None)
         return made
+
+    @classmethod
+    @lru_cache(maxsize=200)
+    def _all_fields(cls) -> set[str]:
+        return set(cls.__pydantic_fields__)
 
 
 # Direction marks that turn what stands after them round, and separators that break a line unseen.
@@ -109,7 +121,7 @@ def capital(text: str) -> str:
 # --- paint -----------------------------------------------------------------------------------------------------
 
 
-class Sheen(StrEnum):
+class Sheen(Word):
     """How a dry film shines."""
 
     GLOSS = "gloss"
@@ -117,7 +129,7 @@ class Sheen(StrEnum):
     MATT = "matt"
 
 
-class Place(StrEnum):
+class Place(Word):
     """Where in its zone a coat lies, or something is done."""
 
     ALL_OVER = "all_over"
@@ -148,14 +160,14 @@ PLACE_WORDS = {
 }
 
 
-class WaitBy(StrEnum):
+class WaitBy(Word):
     """Who keeps a step's wait: a person has typed it, or the program keeps it at the earliest safe time."""
 
     PERSON = "person"
     PROGRAM = "program"
 
 
-class FilmClass(StrEnum):
+class FilmClass(Word):
     """How a film comes to be, which decides what can undo it."""
 
     EVAPORATING = "evaporating"
@@ -169,7 +181,7 @@ class FilmClass(StrEnum):
     UNKNOWN = "unknown"
 
 
-class Use(StrEnum):
+class Use(Word):
     """What a coat is for."""
 
     PRIMER = "primer"
@@ -184,7 +196,7 @@ class Use(StrEnum):
     RUBBED = "rubbed"
 
 
-class Surface(StrEnum):
+class Surface(Word):
     """What wets and holds on a dry film: wax and grease lowest, then oil, gloss urethane, gloss alkyd, plain films."""
 
     PLAIN = "plain"
@@ -196,7 +208,7 @@ class Surface(StrEnum):
     UNKNOWN = "unknown"
 
 
-class BaseSurface(StrEnum):
+class BaseSurface(Word):
     """What the bare material asks for before paint holds on it."""
 
     PLAIN = "plain"
@@ -208,7 +220,7 @@ class BaseSurface(StrEnum):
     UNKNOWN = "unknown"
 
 
-class SolventFamily(StrEnum):
+class SolventFamily(Word):
     """Solvents that act alike on films and plastics."""
 
     WATER = "water"
@@ -226,7 +238,7 @@ class SolventFamily(StrEnum):
     ACID = "acid"
 
 
-class SystemRole(StrEnum):
+class SystemRole(Word):
     """What a paint system is to the trade, beyond its figures. Code asks for these, never for a system by its id."""
 
     OIL_LAYER = "oil_layer"  # oil or enamel work that one school seals before the next of its kind
@@ -243,7 +255,7 @@ class SystemRole(StrEnum):
     COARSE = "coarse"  # ground so coarsely that fine needles clog
 
 
-class Trait(StrEnum):
+class Trait(Word):
     """What one coat does that others of its system do not."""
 
     KEYS_METAL = "keys_metal"
@@ -256,7 +268,7 @@ class Trait(StrEnum):
     CHIPPING = "chipping"  # a medium to lay under a coat that is to be chipped
 
 
-class ThinnerRole(StrEnum):
+class ThinnerRole(Word):
     """What a liquid is reached for, beyond thinning."""
 
     RETARDS = "retards"  # keeps a film wet: too much leaves it tacky
@@ -266,7 +278,7 @@ class ThinnerRole(StrEnum):
     AMMONIA = "ammonia"
 
 
-class BudTest(StrEnum):
+class BudTest(Word):
     """Which bud was the first to take colour from a dried drop: water, white spirit, 70 % isopropanol, mild thinner."""
 
     WATER = "water"
@@ -276,7 +288,7 @@ class BudTest(StrEnum):
     NONE = "none"
 
 
-class PigmentSpeed(StrEnum):
+class PigmentSpeed(Word):
     """How the pigment of an oil or enamel dries it: umbers fast; titanium white, cadmiums and blacks slow."""
 
     FAST = "fast"
@@ -284,7 +296,7 @@ class PigmentSpeed(StrEnum):
     SLOW = "slow"
 
 
-class FlowCup(StrEnum):
+class FlowCup(Word):
     """Flow cups; readings outside a cup's valid range are refused."""
 
     ISO_3 = "iso_3"
@@ -306,7 +318,7 @@ class FlowCup(StrEnum):
 # --- a plan ----------------------------------------------------------------------------------------------------
 
 
-class Movement(StrEnum):
+class Movement(Word):
     """How the air moves."""
 
     STILL = "still"
@@ -314,7 +326,7 @@ class Movement(StrEnum):
     FAN = "fan"
 
 
-class AidKind(StrEnum):
+class AidKind(Word):
     """What hurries drying."""
 
     FAN = "fan"
@@ -322,7 +334,7 @@ class AidKind(StrEnum):
     CABINET = "cabinet"
 
 
-class Role(StrEnum):
+class Role(Word):
     """What a part of a mix is in it."""
 
     PAINT = "paint"
@@ -333,7 +345,7 @@ class Role(StrEnum):
     BINDER = "binder"
 
 
-class Unit(StrEnum):
+class Unit(Word):
     """In what the parts of a mix are counted."""
 
     PARTS = "parts"
@@ -343,7 +355,7 @@ class Unit(StrEnum):
     GRAMS = "g"
 
 
-class Method(StrEnum):
+class Method(Word):
     """How a coat or carrier gets onto the model; drives how wet it is, how long and how much it rubs."""
 
     MIST = "mist"
@@ -388,7 +400,7 @@ WORKED_WITH = (Method.DAMP_WIPE, Method.WET_WIPE, Method.SCRUB, Method.DRY_TOOL)
 LAID_BY = tuple(m for m in Method if m not in WORKED_WITH)
 
 
-class WorkAction(StrEnum):
+class WorkAction(Word):
     """What is done to a coat while it can be worked."""
 
     WIPE = "wipe"
@@ -409,7 +421,7 @@ ABRASIVE = frozenset({WorkAction.SAND, WorkAction.POLISH, WorkAction.SCUFF})
 COVERS = 0.9  # coverage from which a coat covers, hides and seals (assumption)
 
 
-class FittingAction(StrEnum):
+class FittingAction(Word):
     """What is done to a part, or to a zone, without laying a coat."""
 
     MASK = "mask"
@@ -432,7 +444,7 @@ HOLDS = frozenset(FittingAction) - {FittingAction.INSPECT, FittingAction.WET, Fi
 PRESSES = frozenset({WorkAction.CHIP, WorkAction.SCRAPE, WorkAction.SAND, WorkAction.POLISH, WorkAction.SCUFF})
 
 
-class School(StrEnum):
+class School(Word):
     """The pairs of schools of the trade. A plan names the side it takes; an absent pair is undecided."""
 
     CLEAR_BEFORE_DECALS = "clear_before_decals"
@@ -445,7 +457,7 @@ class School(StrEnum):
     ASSEMBLY = "assembly"
 
 
-class Side(StrEnum):
+class Side(Word):
     """The sides of the schools."""
 
     GLOSS_FIRST = "gloss_first"
@@ -478,7 +490,7 @@ SCHOOL_SIDES: dict[School, tuple[Side, Side]] = {
 }
 
 
-class TechniqueTag(StrEnum):
+class TechniqueTag(Word):
     """What a technique is, for the rules of order."""
 
     RUST = "rust"
@@ -497,7 +509,7 @@ class TechniqueTag(StrEnum):
     BOUND = "bound"
 
 
-class Carrier(StrEnum):
+class Carrier(Word):
     """What a technique or a film is worked with, in one word."""
 
     SPIRIT = "spirit"
@@ -505,7 +517,7 @@ class Carrier(StrEnum):
     ALCOHOL = "alcohol"
 
 
-class Weekday(StrEnum):
+class Weekday(Word):
     """Days of the week, Monday first."""
 
     MON = "mon"
@@ -522,7 +534,7 @@ DAY_NAMES = dict(
 )
 
 
-class Goal(StrEnum):
+class Goal(Word):
     """What a schedule aims for; their order in a plan's hours is the user's."""
 
     FINISH = "finish"
@@ -534,7 +546,7 @@ class Goal(StrEnum):
 # --- verdicts --------------------------------------------------------------------------------------------------
 
 
-class Edge(StrEnum):
+class Edge(Word):
     """Which end of a range is meant: the hopeful, the best guess, or the careful one."""
 
     EARLY = "early"
@@ -542,7 +554,7 @@ class Edge(StrEnum):
     LATE = "late"
 
 
-class Event(StrEnum):
+class Event(Word):
     """What a film is hard enough for, in the order in which it comes."""
 
     TOUCH = "touch"
@@ -552,7 +564,7 @@ class Event(StrEnum):
     HARD = "hard"
 
 
-class FilmState(StrEnum):
+class FilmState(Word):
     """What a film is like, from wet to hard."""
 
     WET = "wet"
@@ -563,7 +575,7 @@ class FilmState(StrEnum):
     POWDER = "powder"
 
 
-class Rescued(StrEnum):
+class Rescued(Word):
     """How a step can be taken off: clean, with care, or not without hurting what lies below."""
 
     CLEAN = "clean"
@@ -572,7 +584,7 @@ class Rescued(StrEnum):
     NOT_YET = "not_yet"
 
 
-class Urgency(StrEnum):
+class Urgency(Word):
     """What has to happen before one leaves."""
 
     NOW = "now"
@@ -580,7 +592,7 @@ class Urgency(StrEnum):
     LEAVE = "leave"
 
 
-class Purpose(StrEnum):
+class Purpose(Word):
     """What spraying is for."""
 
     EVEN = "even"
@@ -591,7 +603,7 @@ class Purpose(StrEnum):
     DUST = "dust"
 
 
-class SprayZone(StrEnum):
+class SprayZone(Word):
     """What the paint does at a point of the map."""
 
     GRAINY = "grainy"
@@ -601,7 +613,7 @@ class SprayZone(StrEnum):
     RUNS = "runs"
 
 
-class Contact(StrEnum):
+class Contact(Word):
     """How two things meet: a coat on a coat, work on a coat, a touch."""
 
     LAY = "lay"
@@ -609,7 +621,7 @@ class Contact(StrEnum):
     TOUCH = "touch"
 
 
-class Verdict(StrEnum):
+class Verdict(Word):
     """In order of gravity; lists and scores sort by `grave`."""
 
     SOUND = "sound"
@@ -625,7 +637,7 @@ class Verdict(StrEnum):
 _GRAVITY = {verdict: i for i, verdict in enumerate(Verdict)}
 
 
-class Kind(StrEnum):
+class Kind(Word):
     """What a finding or remark is about."""
 
     DAMAGE = "damage"
@@ -636,7 +648,7 @@ class Kind(StrEnum):
     ORDER = "order"
 
 
-class Basis(StrEnum):
+class Basis(Word):
     """What a verdict rests on."""
 
     MODEL = "model"
@@ -646,7 +658,7 @@ class Basis(StrEnum):
     TRIAL = "trial"
 
 
-class Sure(StrEnum):
+class Sure(Word):
     """How far a verdict lies from another one."""
 
     FIRM = "firm"

@@ -137,7 +137,7 @@ class Any(TestCase):
         data = json.loads(assess(tug()).model_dump_json())
         self.assertEqual(set(data["seams"]["matt~hull~streaks"]) >= {"verdict", "sentence", "basis"}, True)
 
-    @settings(max_examples=20, deadline=None)
+    @settings(max_examples=20)
     @given(st.integers(0, 10**6))
     def test_nothing_that_validates_crashes(self, seed: int) -> None:
         rng, made = random.Random(seed), []

@@ -27,7 +27,7 @@ from emvar_core.ways.remedies import remedies
 from emvar_core.ways.rescue import rescue
 
 from tests.builders import DAY, coat, mix, plan, plan_json, tug
-from tests.core.test_memory import random_plan
+from tests.random_plans import random_plan
 
 K = knowledge()
 
@@ -126,9 +126,7 @@ class Mechanisms(TestCase):
     def sure(self, severity: float) -> Sure:
         base = Layer(None, "Resin", 1000, 1.0, None, substrate=K.substrates["resin"])
         blend = blend_of(K.thinners["water"])
-        top = Landing(
-            name="t", contact=Contact.LAY, method=None, liquid_um=5, wet_s=5, rub=0, **Landing.liquid(K, blend)
-        )
+        top = Landing(contact=Contact.LAY, method=None, liquid_um=5, wet_s=5, rub=0, **Landing.liquid(K, blend))
         finding = Finding("craze", Kind.DAMAGE, severity, "w", lambda: "s", "a", Basis.RULE, lambda: "r")
         verdict = Verdict.CLASH if severity >= 0.5 else Verdict.CAUTION if severity >= 0.2 else Verdict.SOUND
         return tell(Meeting(K, top, (base,), 0, 0.0), verdict, [finding], None, []).sure

@@ -51,7 +51,7 @@ def local(plan: Plan, instant: datetime) -> datetime:
 
 
 class WhatIsTaken(TestCase):
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(st.lists(st.tuples(st.integers(0, 3000), st.integers(1, 600)), max_size=12))
     def test_nothing_that_is_taken_is_bench_time_and_nothing_else_is_lost(self, taken: list[tuple[int, int]]) -> None:
         start = datetime(2026, 3, 2, 18, tzinfo=UTC)

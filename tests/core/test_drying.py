@@ -49,7 +49,7 @@ class AtReferenceAir(TestCase):
 
 
 class Air(TestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(
         st.sampled_from(sorted(m for m in K.coats if K.system_of(m).film is not FilmClass.LOOSE)),
         st.floats(2, 38),
@@ -111,7 +111,7 @@ class Film(TestCase):
             events("lacquer_colour", mix={"parts": parts})["touch"] * 1.2,
         )
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.sampled_from(sorted(K.systems)), st.floats(0, 1e6), st.floats(1, 3))
     def test_degree_only_grows_and_the_careful_edge_is_never_ahead(self, key: str, ref: float, more: float) -> None:
         system = K.systems[key]
@@ -119,7 +119,7 @@ class Film(TestCase):
             self.assertLessEqual(degree(system, ref, edge), degree(system, ref * more, edge))
         self.assertLessEqual(degree(system, ref, Edge.LATE), degree(system, ref, Edge.EARLY))
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.sampled_from(sorted(K.systems)), st.floats(0.01, 0.99))
     def test_the_age_at_a_degree_is_the_inverse_of_the_degree_at_an_age(self, key: str, wanted: float) -> None:
         system = K.systems[key]

@@ -43,7 +43,7 @@ def random_edit(rng: random.Random, plan: Plan, n: int) -> AnyEdit:
 
 
 class Inverses(TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.integers(0, 10**6))
     def test_any_run_of_edits_undone_restores_the_plan_exactly(self, seed: int) -> None:
         rng, plan = random.Random(seed), tug()

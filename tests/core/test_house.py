@@ -18,6 +18,7 @@ ROOMS = [
     {"vocabulary"},
     {"errors"},
     {"ids", "memory"},
+    {"keys"},
     {"knowledge"},
     {"plan"},
     {"physics"},

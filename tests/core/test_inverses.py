@@ -11,7 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import coat, plan
-from tests.core.test_memory import COATS, random_change, random_plan
+from tests.core.test_memory import COATS, random_change
+from tests.random_plans import random_plan
 
 KINDS = (
     "add", "remove", "move", "split", "join", "field", "air", "build", "school", "add_zone", "remove_zone", "zone",
@@ -78,7 +79,7 @@ def any_edit(rng: random.Random, made: Plan, n: int) -> dict[str, Any]:
 
 
 class Inverses(TestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(st.integers(0, 10**7))
     def test_each_edit_is_taken_back_to_the_very_same_plan(self, seed: int) -> None:
         rng, made = random.Random(seed), random_plan(seed, 10)

@@ -18,7 +18,7 @@ from emvar_core.vocabulary import Basis, Contact, Edge, Kind, Verdict
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.core.test_memory import random_plan
+from tests.random_plans import random_plan
 
 K = knowledge()
 AGES = (0, 15, 60, 240, 1440, 4320, 14400, 60000)
@@ -58,6 +58,10 @@ class Whole(TestCase):
                 replace(whole, **{field: value})  # type: ignore[arg-type]
             self.assertIn("craze", str(caught.exception))
 
+    def test_one_that_looks_at_all_layers_cannot_be_chosen_by_the_film_that_is_met(self) -> None:
+        with self.assertRaisesRegex(TypeError, "craze.*looks at all layers"):
+            replace(REGISTRY.by_id["craze"], reads=Reads.STACK)
+
     def test_two_of_one_id_and_a_cause_that_is_not_there_are_refused(self) -> None:
         craze = REGISTRY.by_id["craze"]
         with self.assertRaisesRegex(ValueError, "two mechanisms"):
@@ -73,7 +77,7 @@ class Whole(TestCase):
 
 
 class Looks(TestCase):
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.integers(0, 10**6))
     def test_no_mechanism_looks_at_more_than_it_declares(self, seed: int) -> None:
         """A situation shows what is declared; anything else raises Undeclared or lies outside the layers."""
@@ -83,7 +87,7 @@ class Looks(TestCase):
                     for edge in Edge:
                         list(mechanism.judge(m.view(mechanism.reads), at, edge))
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.integers(0, 10**6))
     def test_a_mechanism_that_is_not_asked_would_have_found_nothing(self, seed: int) -> None:
         for m, at in some_meetings(seed):
@@ -102,12 +106,14 @@ class Looks(TestCase):
         for look in (
             lambda: view.landing.air.temp_c, lambda: view.base.heat_limit_c, lambda: view.cover_um > 3,
             lambda: bool(view.landing.schools), lambda: view.medium.at,
+            lambda: view.layers[m.index + 1], lambda: list(view.layers), lambda: len(view.layers),
+            lambda: view.layers[-1], lambda: view.next.words,
         ):  # fmt: skip
             with self.assertRaises(Undeclared):
                 look()
-        self.assertLessEqual(len(view.layers), m.index + 1)
+        self.assertIs(view.layers[m.index], m.layer)
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.integers(0, 10**6))
     def test_what_time_does_to_a_mechanism_is_what_it_says(self, seed: int) -> None:
         for m, at in some_meetings(seed):

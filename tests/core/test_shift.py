@@ -27,7 +27,7 @@ from hypothesis import strategies as st
 from tests.builders import batch_json, coat, plan_json, tug
 from tests.core.benches import evenings
 from tests.core.test_memory import random_change as any_change
-from tests.core.test_memory import random_plan as any_plan
+from tests.random_plans import random_plan as any_plan
 
 WEEK = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 COATS = [
@@ -63,7 +63,7 @@ def random_plan(seed: int) -> Plan:
 
 
 class RandomPlans(TestCase):
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.integers(0, 10_000))
     def test_every_schedule_is_in_sittings_with_one_pair_of_hands_and_no_seam_waits(self, seed: int) -> None:
         plan = random_plan(seed)
@@ -79,7 +79,7 @@ class RandomPlans(TestCase):
         self.assertTrue(all(a[1] <= b[0] + 1e-6 for a, b in zip(spans, spans[1:], strict=False)))
         self.assertTrue(all(any(a <= s and e <= b for a, b in bench.benches) for s, e in spans))
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.integers(0, 10_000))
     def test_a_first_schedule_keeps_every_wait_and_misses_no_window_that_it_does_not_tell(self, seed: int) -> None:
         bench = Bench(random_plan(seed))
@@ -150,9 +150,7 @@ ALIKE_MIN = 20  # a mark of the grid, and the quarter of an hour in which waits 
 class AgainstTheSeams(TestCase):
     """The whole chain, from chemistry through net and grid to the search, against plain trying."""
 
-    @settings(
-        max_examples=15, deadline=None, derandomize=True
-    )  # an edge is found to 1 %: by ill luck a sitting is lost
+    @settings(max_examples=15, derandomize=True)  # an edge is found to 1 %: by ill luck a sitting is lost
     @given(st.integers(0, 10_000))
     @example(65)  # pigment over a streaked oil: the wait for the oil had been put on the pigment
     @example(106)
@@ -214,7 +212,7 @@ class Remembered(TestCase):
         self.assertEqual(warm.hopeless, cold.hopeless)
         self.assertEqual(warm.nominal, cold.nominal)
 
-    @settings(max_examples=12, deadline=None)
+    @settings(max_examples=12)
     @given(st.integers(0, 10_000))
     @example(3)
     def test_random_edits_of_the_tug(self, seed: int) -> None:

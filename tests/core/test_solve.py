@@ -58,12 +58,12 @@ def small(draw: st.DrawFn) -> Problem:
 
 
 class AgainstBruteForce(TestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(small())
     def test_the_finish_is_the_best_of_all_ways(self, p: Problem) -> None:
         solved_best(self, p, brute_force(p))
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(small(), st.integers(0, 2), st.integers(1, 2))
     def test_a_longer_sitting_never_delays_a_proven_finish(self, p: Problem, which: int, more: int) -> None:
         which %= len(p.benches)
@@ -94,7 +94,7 @@ def too_long_a_row(p: Problem, starts: tuple[int, ...]) -> bool:
 
 
 class FineWork(TestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(small(), st.integers(3, 6), st.integers(1, 3), st.data())
     def test_rests_cost_no_more_than_they_must(self, p: Problem, most: int, rest: int, data: st.DataObject) -> None:
         jobs = tuple(replace(j, fine=(j.length,) * 2 if data.draw(st.booleans()) else None) for j in p.jobs)

@@ -1,12 +1,11 @@
 """A trial holds for what was tried: recipe, own materials, base and age; a new field of the format changes none."""
 
-import hashlib
 from typing import Any
 from unittest import TestCase
 
 from emvar_core.assess import assess
-from emvar_core.judging.trials import fingerprint
-from emvar_core.plan import Plan, Trial, apply, parse_edits, parse_plan
+from emvar_core.judging.trials import age_min, fingerprint, holds
+from emvar_core.plan import Plan, Trial, apply, parse_edits, parse_plan, step_times
 from emvar_core.plan.affects import NOTHING, VERDICT, Affects, check, fields_that, only
 from emvar_core.plan.steps import CoatStep, FittingStep, WorkingStep
 from emvar_core.vocabulary import Model, Verdict
@@ -65,24 +64,25 @@ class Holds(TestCase):
             self.assertEqual(self.basis(changed, "c~side~u") == "trial", kept, field)
 
     def test_a_trial_of_the_first_version_still_counts_for_what_it_was_of(self) -> None:
-        """Files of the first version have no number before the digits; their recipe was made from another list."""
-        made = plan([coat("u", "unknown_paint"), coat("c", "waterborne_colour", 30 * DAY)])
-        left_out = {"id", "name", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour",
-                    "technique", "coverage", "coverage_by_zone", "acts_on", "needs_part_off", "measured",
-                    "place", "patch", "on", "beside", "wait_by", "no_later", "existing",
-                    "tool", "pause_min", "spray", "overnight", "fine"}  # fmt: skip  # those from `place` on came later
-        named = {"parts": {"__all__": {"name", "colour"}}}
-        parts = [
-            s.model_dump_json(exclude=dict.fromkeys(left_out, True) | {"mix": named}) for s in reversed(made.steps)
-        ]
-        old = Trial(
-            upper="c", lower="u", passed=True, of=hashlib.sha256("|".join(parts).encode()).hexdigest()[:16],
-            age_min=30 * DAY,
-        )  # fmt: skip
+        """Files of the first version have no number before the digits; these were made by what read them then."""
+        made = plan([
+            coat("u", "unknown_paint"),
+            coat("c", "waterborne_colour", 30 * DAY, mix=mix("waterborne_colour", "water", 2, 1), passes=3),
+            {"kind": "working", "id": "w", "name": "W", "zones": ["side"], "action": "wipe", "acts_on": "c",
+             "carrier": "water", "leaves": 0.3},
+            {"kind": "fitting", "id": "f", "name": "F", "zones": ["side"], "action": "mask",
+             "material": "low_tack_tape"},
+        ])  # fmt: skip
+        for upper, lower, of in FIRST_VERSION_DIGITS:
+            old = Trial(upper=upper, lower=lower, passed=True, of=of, age_min=age_min(step_times(made), upper, lower))
+            self.assertTrue(holds(made, step_times(made), old, "side"), upper)
+            other = old.model_copy(update={"of": of[::-1]})
+            self.assertFalse(holds(made, step_times(made), other, "side"), upper)
+        old = Trial(upper="c", lower="u", passed=True, of=FIRST_VERSION_DIGITS[0][2], age_min=30 * DAY)
         kept = edited(made, {"edit": "set_trials", "trials": [old.model_dump(mode="json")]})
         self.assertEqual(self.basis(kept, "c~side~u"), "trial")
-        other = edited(kept, {"edit": "set_field", "step_id": "c", "field": "dry_film_um", "value": 40})
-        self.assertNotEqual(self.basis(other, "c~side~u"), "trial")
+        thicker = edited(kept, {"edit": "set_field", "step_id": "c", "field": "dry_film_um", "value": 40})
+        self.assertNotEqual(self.basis(thicker, "c~side~u"), "trial")
 
 
 class Pinned(TestCase):
@@ -126,5 +126,9 @@ class Pinned(TestCase):
         self.assertEqual(told.verdict, Verdict.CLASH)
 
 
+FIRST_VERSION_DIGITS = (
+    ("c", "u", "8ae54a6d1fbf1625"), ("u", None, "7ff29a05f4ed8e0e"), ("w", "c", "6a2e3277a6047da6"),
+    ("f", "c", "13ecf17e9da61598"),
+)  # fmt: skip
 PINNED = "2:35965caf85511388"
 PINNED_ON_BASE = "2:9d1f3a476348038c"

@@ -87,7 +87,7 @@ class Limits(TestCase):
 
 
 class Rescues(TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.sampled_from(BASES), st.sampled_from(TOPS), st.floats(0.2, 30), st.floats(0.02, 6))
     def test_what_rescue_calls_clean_the_seams_call_sound(
         self, below: str, top: str, age_days: float, later_days: float

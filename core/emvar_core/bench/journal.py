@@ -7,7 +7,6 @@ give the same record: they are taken in the order in which they were written, ea
 from __future__ import annotations
 
 from collections.abc import Iterable
-from enum import StrEnum
 from typing import Annotated
 
 from pydantic import Field, StringConstraints, model_validator
@@ -16,7 +15,7 @@ from ..plan import Plan, Record
 from ..plan.documents import Happened, State
 from ..plan.steps import AnyStep, Mix
 from ..plan.timing import at, minutes_since_start
-from ..vocabulary import Event, Id, Instant, Minutes, Model, Srgb, Text, WorkAction
+from ..vocabulary import Event, Id, Instant, Minutes, Model, Srgb, Text, Word, WorkAction
 
 MOST_SENT = 500  # entries in one parcel
 MOST_SECTIONS = 60
@@ -25,7 +24,7 @@ EntryId = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{8,64}$")]
 Short = Annotated[str, StringConstraints(max_length=120)]
 
 
-class Said(StrEnum):
+class Said(Word):
     """What an entry says. `again`: what was done is to be done anew; `wrong`: it is off again, and still to be done."""
 
     BEGUN = "begun"

@@ -16,14 +16,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import OutOfRange
 from ..knowledge.store import MIDDLE_90, RUN_TO_RUN
-from ..vocabulary import Model
+from ..vocabulary import Model, Word
 
 SYSTEM_SD, PAINT_SD = (
     0.35,
@@ -37,7 +36,7 @@ Vector = NDArray[np.float64]
 GRID: Vector = np.arange(-EDGE, EDGE + STEP / 2, STEP)
 
 
-class Quantity(StrEnum):
+class Quantity(Word):
     """What is learned: how slowly a film dries, how thick a mix is, how long hands are on, how many coats it takes."""
 
     DRYING = "drying"

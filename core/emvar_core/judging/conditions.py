@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Any
 
 from ..knowledge import Knowledge
-from ..memory import intern
-from ..physics.air import AirLine, air_line
+from ..memory import MEMORY, intern
+from ..physics.air import Ahead, AirLine, air_line
 from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, Zone, known_to
 from ..plan.masks import Masked, masked, wetted
 from ..seams.situation import Layer
 from ..vocabulary import BaseSurface, FittingAction, School, Sheen
+
+_AHEAD = MEMORY.door("air from an instant on", 4_000)
+_SEEN = MEMORY.door("layers as they are met", 30_000)
 
 
 @dataclass(frozen=True)
@@ -29,6 +33,8 @@ class Conditions:
     opens: bool
     masked: Masked = field(default_factory=dict)
     wetted: frozenset[str] = frozenset()
+    # Coats as they were laid under these very conditions, by the step itself and its times.
+    laid: dict[tuple[int, float, float], tuple[AnyStep, Any]] = field(default_factory=dict, compare=False, repr=False)
 
     @cached_property
     def constant(self) -> bool:
@@ -40,13 +46,22 @@ class Conditions:
         """How far the air is known, where it changes: films that harden beyond would read another end."""
         return 0 if self.line.constant else len(self.line.pieces)
 
-    def instant(self, at_min: float) -> tuple[float, int] | None:
-        """What of an instant matters besides ages: nothing in constant air."""
-        return None if self.constant else (at_min, self.horizon)
+    def ahead(self, at_min: float) -> Ahead | None:
+        """The air from an instant on; None where it never changes."""
+        if self.line.constant:
+            return None
+        ahead: Ahead = _AHEAD.once((self.line.key, at_min), lambda: Ahead(self.line, at_min))
+        return ahead
+
+    def seen(self, layer: Layer, place: int, at_min: float) -> Layer:
+        """A layer as what lands at an instant meets it; the same object for all that land then."""
+        key = (layer.key, layer.end_min, layer.coverage, place, at_min, self.line.key)
+        return _SEEN.once(key, lambda: layer.seen_from(at_min, self.ahead(at_min), place))
 
     def until(self, plan: Plan, until_min: float) -> Conditions:
         """The same conditions with the air looked at up to another instant."""
-        return replace(self, line=air_line(plan, until_min))
+        line = air_line(plan, until_min)
+        return self if line is self.line else replace(self, line=line, laid={})
 
 
 def conditions_of(

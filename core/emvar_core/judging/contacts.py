@@ -6,10 +6,13 @@ The key is made from what the mechanisms say they read, and a mechanism is shown
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import partial
+from typing import TypeVar
 
-from ..memory import MEMORY, intern
+from ..memory import MEMORY, Door, intern
+from ..physics.air import Ahead
 from ..seams.places import Spot
 from ..seams.registry import REGISTRY
 from ..seams.situation import Landing, Layer, Meeting, Reads
@@ -20,6 +23,7 @@ from .verdicts import Judged, judge
 # What is spoiled on less than this is a hint: of the zone at all, or of the zone and of the mark itself.
 LEAST_OF_ZONE, SLIGHT_ZONE, SLIGHT_MARK = 0.001, 0.02, 0.10
 
+T = TypeVar("T")
 _CONTACTS = MEMORY.door("meetings of a landing", 60_000)
 _VERDICTS = MEMORY.door("verdicts", 60_000)
 
@@ -80,36 +84,56 @@ def meetings(c: Conditions, landing: Landing, met: Sight, base: Layer) -> list[M
 
 
 def judge_landing(
-    c: Conditions, landing: Landing, content: int, met: Sight, base: Layer, at_min: float
+    c: Conditions, landing: Landing, met: Sight, base: Layer, at_min: float
 ) -> tuple[int, list[ContactVerdict]]:
     """Judges what lands on each layer that it meets, and gives a key for all of it.
 
-    `content` stands for the landing, `at_min` is its instant in minutes since the build's start.
+    `at_min` is its instant in minutes since the build's start. All is seen from there: layers as old as they are by
+    then, with what their clocks have counted and without their names. What is judged is what the key is made from.
     """
-    aged = tuple((e.content, e.layer.coverage, e.layer.of_zone, at_min - e.layer.end_min) for e in reversed(met.stack))
-    bottom = base.name if met.whole else ""
-    about = (c.key, content, landing.air, c.instant(at_min))
-    key = intern((about, aged, bottom, met.spot.coverage, met.spot.on is None))
-    known: list[ContactVerdict] | None = _CONTACTS.get(key)
+    layers = met.layers(base)
+    ages = tuple([_age(y, at_min) for y in layers])
+    about = (c.k.signature, c.opens, landing.key, c.line.key if c.constant else None)
+    key = intern((about, ages, met.spot.coverage, met.spot.on is None))
+    ahead = c.ahead(at_min)
+
+    def work() -> list[ContactVerdict]:
+        there, found = tuple([c.seen(y, i, at_min) for i, y in enumerate(layers)]), []
+        for i, share in exposed(there):
+            m = Meeting(c.k, landing, there, i, 0.0)
+            own = intern((about, i, reading(m, ages)))
+            own, verdict = _once(_VERDICTS, own, ahead, partial(judge, m, 0.0, opens=c.opens))
+            zone = round(share * met.spot.coverage, 4)
+            found.append(ContactVerdict(i, round(share, 3), verdict, own, zone, met.slight(share)))
+        return found
+
+    return _once(_CONTACTS, key, ahead, work)
+
+
+def _age(layer: Layer, at_min: float) -> tuple[object, ...]:
+    drying = layer.drying
+    return (layer.key, layer.coverage) if drying is None else (layer.key, layer.coverage, *drying.stands(at_min))
+
+
+LOOKS_AHEAD = object()  # remembered for a key: what it stands for hangs on what the air does from there on, too
+
+
+def _once(door: Door, key: int, ahead: Ahead | None, work: Callable[[], T]) -> tuple[int, T]:
+    """A result and its key; in changing air by what the air does from there on too, where the work looked at that."""
+    known = door.get(key)
+    if ahead is None:
+        return key, door.put(key, work()) if known is None else known
+    if known is LOOKS_AHEAD:
+        key = intern((key, ahead.key))
+        return key, door.once(key, work)
     if known is not None:
         return key, known
-    layers = met.layers(base)
-    ages = (*aged, (bottom,))
-    judged = [
-        _judge_meeting(c, Meeting(c.k, landing, layers, i, at_min), about, ages, share, met, at_min)
-        for i, share in exposed(layers)
-    ]
-    return key, _CONTACTS.put(key, judged)
-
-
-def _judge_meeting(
-    c: Conditions, m: Meeting, about: tuple[object, ...], ages: tuple[tuple[object, ...], ...], share: float,
-    met: Sight, at_min: float,
-) -> ContactVerdict:  # fmt: skip
-    key = intern((about, m.index, reading(m, ages)))
-    judged = _VERDICTS.once(key, lambda: judge(m, at_min, opens=c.opens).shifted(-at_min))
-    zone = round(share * met.spot.coverage, 4)
-    return ContactVerdict(m.index, round(share, 3), judged, key, zone, met.slight(share))
+    before = ahead.looks
+    result = work()
+    if ahead.looks != before:
+        door.put(key, LOOKS_AHEAD)
+        key = intern((key, ahead.key))
+    return key, door.put(key, result)
 
 
 def reading(m: Meeting, ages: tuple[tuple[object, ...], ...]) -> tuple[object, ...]:

@@ -1,23 +1,26 @@
 """The first stage: a step, its times and the air make what lands; a coat also what it is from then on.
 
-Each is a pure function of its arguments. A coat is remembered by what it is, when it is laid and in which air.
+Each is a pure function of its arguments. A coat is worked out from one frozen value, `Laying`, which is its key too;
+what it is from then on, and what it lands as, are frozen values in their turn, and keys further up are made from them.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
+from ..keys import key_of
 from ..knowledge import Coat, Knowledge
 from ..memory import MEMORY, intern
-from ..physics.air import REF_AIR
+from ..physics.air import REF_AIR, AirLine
 from ..physics.blend import NOTHING, Blend, blend_of, carrier_words
 from ..physics.cup import Cup, cup_of
 from ..physics.flight import landed
-from ..physics.hardening import Drying, aid_air, dry
+from ..physics.hardening import Drying, aid_air, already, dry
 from ..plan import AnyStep, CoatStep, FittingStep, Timing, WorkingStep, coverage_of, film_of, method_of, passes_of
-from ..plan.affects import LOOK, PLACE, VERDICT, only
+from ..plan.affects import LOOK, PLACE, VERDICT, left_out, only
 from ..seams.situation import METHODS, Landing, LandingAir, Layer
-from ..vocabulary import Contact, FilmClass, Method, SystemRole, ThinnerRole
+from ..vocabulary import Contact, FilmClass, Method, School, SystemRole, ThinnerRole
 from .conditions import Conditions
 
 UNKNOWN_DAYS = 60.0  # old, where nobody knows how old a finish is (assumption; it is told)
@@ -31,16 +34,46 @@ LIES_RUB = 0.1  # what is left to lie is hardly moved
 GLUED_UM, GLUED_S, GLUED_RUB = 40.0, 60.0, 0.4  # solvent glue is wet for a minute
 
 _LAID = MEMORY.door("coats as laid", 20_000)
-_CONTENT = MEMORY.door("what a step is", 40_000)
+_BARE = MEMORY.door("steps without what they are called", 5_000)
+_RECIPES = MEMORY.door("what a coat step is", 20_000)
+_WHAT = MEMORY.door("what a step is", 40_000)
 _USUALLY = MEMORY.door("materials as they are usually laid", 2_000)
 
 
 @dataclass(frozen=True)
-class Laid:
-    """A coat step before it meets a zone: the same in all its zones.
+class Recipe:
+    """What a coat step is, whatever it is called and wherever and whenever it is laid. All of it bears on verdicts.
 
-    `content` stands for what it is, without its times; `timed` for what it is there and then.
+    `step`: the step with nothing in it but what affects verdicts. `coverage`: what it covers, unless a zone says more.
     """
+
+    step: CoatStep
+    cup: Cup
+    coverage: float
+
+    @cached_property
+    def key(self) -> int:
+        """Stands for all of it."""
+        return key_of(self)
+
+
+@dataclass(frozen=True)
+class Laying:
+    """All that a laid coat is worked out from, beside what is known (`known`: its signature) and the air (`air`: its
+    key). Where the air stays as it is until the coat has flashed off, the end of the laying is minute 0."""
+
+    recipe: Recipe
+    into_liquid: bool
+    start_min: float
+    end_min: float
+    schools: dict[School, str]
+    air: int
+    known: str
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A coat step before it meets a zone: the same in all its zones."""
 
     coat: Coat
     cup: Cup
@@ -48,31 +81,59 @@ class Laid:
     landing: Landing
     layer: Layer
     film_um: float
-    content: int
-    timed: int
 
 
-def content_of(step: AnyStep) -> int:
-    """Stands for what a step is and how it is called, apart from its id, zones and times."""
-
-    def key() -> int:
-        covers = step.coverage if isinstance(step, CoatStep) else None
-        more = (step.leaves, step.acts_on) if isinstance(step, WorkingStep) else ()
-        return intern((only(step, VERDICT), step.name, covers, more))
-
-    return _CONTENT.of(step, key)
+def what_of(step: AnyStep) -> int:
+    """Stands for everything of a step that is judged, drawn or told, apart from its times and what it is called."""
+    return _WHAT.of(step, lambda: intern(only(step, VERDICT, LOOK, PLACE)))
 
 
 def whole_of(step: AnyStep) -> int:
-    """Stands for everything of a step that is judged, drawn or told, apart from its times."""
-    return _CONTENT.of(step, lambda: intern(("told", only(step, VERDICT, LOOK, PLACE))), "told")
+    """The same with what it is called."""
+    return _WHAT.of(step, lambda: intern((what_of(step), step.id, step.name)), "called")
+
+
+def recipe_of(k: Knowledge, step: CoatStep) -> Recipe:
+    """What a coat step is."""
+
+    def work() -> Recipe:
+        bare = _BARE.once(only(step, VERDICT), lambda: step.model_copy(update=left_out(CoatStep, VERDICT)))
+        return Recipe(bare, cup_of(k, step), coverage_of(step, k.coats[step.material]))
+
+    return _RECIPES.of(step, work, k.signature)
 
 
 def lay(c: Conditions, step: CoatStep, timing: Timing) -> Laid:
     """A coat as it is laid at these times (minutes since the build's start), and how it dries from then on."""
-    content = content_of(step)
-    key = (c.key, c.horizon, content, timing.start_min, timing.end_min, step.id in c.wetted)
-    return _LAID.once(key, lambda: _lay(c, step, timing, content, intern(key)))
+    times = (id(step), timing.start_min, timing.end_min)
+    known = c.laid.get(times)
+    if known is None or known[0] is not step:
+        known = c.laid[times] = (step, _lay_named(c, step, timing))
+    laid: Laid = known[1]
+    return laid
+
+
+def _lay_named(c: Conditions, step: CoatStep, timing: Timing) -> Laid:
+    steady, until = c.line.steady_at(timing.start_min)
+    origin = timing.end_min
+    laid, key = _laid(c, step, steady, timing, origin)
+    if laid.drying.clock_min + origin > until:  # the air changes while it is laid, wet, or hurried by an aid
+        origin = 0.0
+        laid, key = _laid(c, step, c.line, timing, origin)
+    return _LAID.once((key, step.id, step.name, origin, c.line.key), lambda: _named(laid, step, origin, c.line))
+
+
+def _laid(c: Conditions, step: CoatStep, line: AirLine, timing: Timing, origin: float) -> tuple[Laid, int]:
+    times = (timing.start_min - origin, timing.end_min - origin)
+    laying = Laying(recipe_of(c.k, step), step.id in c.wetted, *times, c.schools, line.key, c.k.signature)
+    key = key_of(laying)
+    return _LAID.once(key, lambda: _lay(c.k, line, laying)), key
+
+
+def _named(laid: Laid, step: CoatStep, later_min: float, line: AirLine) -> Laid:
+    """A laid coat with its name and id, so many minutes later."""
+    drying = laid.drying.moved(later_min, line)
+    return replace(laid, drying=drying, layer=laid.layer.told(step.id, step.name, drying))
 
 
 def _pass_liquid_um(film_um: float, passes: int, cup: Cup) -> float:
@@ -88,22 +149,21 @@ def _usually(k: Knowledge, coat: Coat) -> tuple[Cup, Blend, float, float]:
     return cup, arrived, share, liquid
 
 
-def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int) -> Laid:
-    k = c.k
+def _lay(k: Knowledge, line: AirLine, laying: Laying) -> Laid:
+    step, cup, coverage = laying.recipe.step, laying.recipe.cup, laying.recipe.coverage
     coat = k.coats[step.material]
     system = k.system_as_learned(coat.id)
-    cup = cup_of(k, step)
     film, method, passes = film_of(k, step), method_of(k, step), passes_of(k, step)
-    facts = METHODS[method]
-    arrived, share = landed(k, cup.carrier, method, c.line.at(timing.start_min))
+    facts, air = METHODS[method], line.at(laying.start_min)
+    arrived, share = landed(k, cup.carrier, method, air)
     liquid = _pass_liquid_um(film, passes, cup) * min(facts.arrives * share, 1.0)
-    if step.id in c.wetted:
+    if laying.into_liquid:
         liquid += LAID_INTO_UM  # what it is laid into keeps it open longer
     usual_cup, usual_arrived, usual_share, usual_liquid = _USUALLY.of(coat, lambda: _usually(k, coat), k.signature)
     drying = dry(
         k,
         system,
-        end_min=timing.end_min,
+        end_min=laying.end_min,
         carrier=arrived,
         liquid_um=liquid,
         reference_liquid=(usual_arrived, usual_liquid),
@@ -112,22 +172,20 @@ def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int
         usual=(coat.dry_film_um, coat.passes),
         cups=(cup.carrier, usual_cup.carrier),
         arrives=facts.arrives * share / max(METHODS[coat.method].arrives * usual_share, 0.01),
-        line=c.line,
+        line=line,
         aids=tuple(step.aids),
         pigment=step.pigment_dries,
     )
     if step.existing is not None:
         days = UNKNOWN_DAYS if step.existing.age_days is None else step.existing.age_days
-        drying = replace(drying, flash_end_min=drying.end_min, older_ref=days * 1440 * drying.speed)
+        drying = already(drying, days * 1440 * drying.speed)
     wet_s = (drying.flash_end_min - drying.end_min) * 60
     if facts.wet_cap_s is not None:
         wet_s = min(wet_s, facts.wet_cap_s)
-    air = c.line.at(timing.start_min)
-    sheen, coverage = step.sheen or coat.sheen, coverage_of(step, coat)
+    sheen = step.sheen or coat.sheen
     coldest = min(drying.coldest_c, air.temp_c - CAN_CHILLS_K) if method is Method.CAN else drying.coldest_c
     heat = max((aid_air(air, aid)[0] for aid in step.aids), default=None)
     landing = Landing(
-        name=step.name,
         contact=Contact.LAY,
         method=method,
         liquid_um=liquid,
@@ -137,15 +195,15 @@ def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int
         system=system,
         sheen=sheen,
         film_um=film,
-        schools=c.schools,
+        schools=laying.schools,
         passes=passes,
         coverage=coverage,
         air=LandingAir(air.temp_c, air.rh_pct, coldest, drying.dew_c, heat),
         **{**Landing.liquid(k, arrived), "carrier_words": carrier_words(k, cup.carrier)},
     )
     layer = Layer(
-        step.id,
-        step.name,
+        None,
+        "",
         film,
         coverage,
         sheen,
@@ -159,7 +217,7 @@ def _lay(c: Conditions, step: CoatStep, timing: Timing, content: int, timed: int
         and system.is_a(SystemRole.STARVES)
         and cup.thinner_share > STARVED_FROM,
     )
-    return Laid(coat, cup, drying, landing, layer, film, content, timed)
+    return Laid(coat, cup, drying, landing, layer, film)
 
 
 def touching(c: Conditions, step: FittingStep) -> Landing:
@@ -172,7 +230,6 @@ def touching(c: Conditions, step: FittingStep) -> Landing:
         liquid, wet_s, rub = WETTED_UM, WETTED_S, WETTED_RUB
     wet = bool(blend.parts)
     return Landing(
-        name=step.name,
         contact=Contact.TOUCH,
         method=None,
         liquid_um=liquid if wet else 0,
@@ -191,7 +248,6 @@ def working(c: Conditions, step: WorkingStep) -> Landing:
     facts = METHODS[step.method]
     wet = bool(carrier.parts)
     return Landing(
-        name=step.name,
         contact=Contact.WORK,
         method=step.method,
         liquid_um=facts.tool_um if wet else 0,

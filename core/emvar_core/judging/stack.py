@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from ..knowledge import Knowledge
 from ..memory import intern
@@ -30,33 +31,36 @@ SOAKS_INTO, SOAKS_BELOW, LITTLE = 3, 0.6, 0.05  # layers; degree of hardening; s
 LEAST_SHARE = 0.02  # of what lands: what less than that of it falls on is not met
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Lying:
-    """A coat as it lies on a zone, and where. `content` stands for what it is, `mark` for what it is there and then."""
+    """A coat as it lies on a zone, and where."""
 
     layer: Layer
-    content: int
-    mark: int
     spot: Spot
+
+    @cached_property
+    def mark(self) -> int:
+        """Stands for what it is there and then, in its air and by its name."""
+        y = self.layer
+        air = 0 if y.drying is None else y.drying.line.key
+        return intern((y.key, y.step_id, y.name, y.end_min, air, y.coverage, self.spot))
 
     def left(self, share: float, scuffed: bool = False) -> Lying:
         """What working leaves of it; abrasive leaves it scuffed."""
         coverage = self.layer.coverage * share
         layer = replace(self.layer, coverage=coverage, of_zone=coverage, scuffed=self.layer.scuffed or scuffed)
-        content, mark = intern((self.content, "worked", share, scuffed)), intern((self.mark, "worked", share, scuffed))
-        return Lying(layer, content, mark, replace(self.spot, coverage=layer.coverage))
+        return Lying(layer, replace(self.spot, coverage=layer.coverage))
 
     def bound(self) -> Lying:
         """A powder as it is once something holds it."""
-        layer = replace(self.layer, bound=True)
-        return Lying(layer, intern((self.content, "bound")), intern((self.mark, "bound")), self.spot)
+        return Lying(replace(self.layer, bound=True), self.spot)
 
     def under(self, spot: Spot) -> Lying | None:
         """The coat as it is met at a spot: over as much of that as it shares with it; None where it shares nothing."""
         share = shared(spot, self.spot)
         if share <= 0:
             return None
-        return self if share == self.layer.coverage else replace(self, layer=replace(self.layer, coverage=share))
+        return self if share == self.layer.coverage else Lying(self.layer.over_share(share), self.spot)
 
 
 Stack = tuple[Lying, ...]
@@ -76,10 +80,9 @@ def lying(c: Conditions, step: CoatStep, zone_id: str, timing: Timing) -> Lying:
     if off:
         coverage *= _left_free(step, c.masked[step.id, zone_id])
     layer = laid.layer
-    if layer.coverage != coverage or layer.step_id != step.id or layer.of_zone != coverage:
-        layer = replace(layer, coverage=coverage, of_zone=coverage, step_id=step.id)
-    spot = replace(spot_of(step, coverage), off=off) if off else spot_of(step, coverage)
-    return Lying(layer, laid.content, intern((laid.timed, spot)), spot)
+    if layer.of_zone != coverage:
+        layer = replace(layer, coverage=coverage, of_zone=coverage)
+    return Lying(layer, replace(spot_of(step, coverage), off=off) if off else spot_of(step, coverage))
 
 
 def laid_on(
@@ -119,8 +122,7 @@ def _soaking(c: Conditions, entry: Lying, laid: Laid, stack: Sequence[Lying], ti
     if soaked <= 0:
         return entry
     drying = slowed(laid.drying, laid.film_um, laid.landing.passes, round(soaked, 1))
-    layer, how = replace(entry.layer, drying=drying), ("soaking", round(soaked, 1))
-    return replace(entry, layer=layer, content=intern((entry.content, *how)), mark=intern((entry.mark, *how)))
+    return replace(entry, layer=replace(entry.layer, drying=drying))
 
 
 def _holds(layer: Layer, at_min: float) -> bool:
@@ -215,17 +217,27 @@ def buried_by(k: Knowledge, stack: Sequence[Lying], place: int, carrier: Blend) 
     return None
 
 
+def leave(c: Conditions, step: AnyStep, zone_id: str, lies: list[Lying], times: Times) -> set[int]:
+    """Does a step to what lies on a zone; gives where something that lay there is other than it was."""
+    if isinstance(step, CoatStep):
+        entry, held = laid_on(c, step, zone_id, lies, times[step.id])
+        for place in held:
+            lies[place] = lies[place].bound()
+        lies.append(entry)
+        return set(held)
+    if not isinstance(step, WorkingStep):
+        return set()
+    changed = worked_on(step, tuple(lies))
+    for place in changed:
+        lies[place] = lies[place].left(step.leaves, step.action in ABRASIVE)
+    return set(changed)
+
+
 def after(c: Conditions, step: AnyStep, zone_id: str, stack: Stack, times: Times) -> Stack:
     """What lies on a zone once a step is done there."""
-    if isinstance(step, CoatStep):
-        entry, held = laid_on(c, step, zone_id, stack, times[step.id])
-        return (*(e.bound() if i in held else e for i, e in enumerate(stack)), entry)
-    if isinstance(step, WorkingStep) and (places := worked_on(step, stack)):
-        changed = list(stack)
-        for place in places:
-            changed[place] = stack[place].left(step.leaves, step.action in ABRASIVE)
-        return tuple(changed)
-    return stack
+    lies = list(stack)
+    leave(c, step, zone_id, lies, times)
+    return tuple(lies)
 
 
 def beside(step: WorkingStep, stack: Stack) -> Stack:

@@ -71,7 +71,7 @@ def _assumes(m: Meeting, first: Finding) -> str:
     layer = m.layers[first.on(m.index)]
     if layer.drying is None:
         return ""
-    air = layer.drying.line.at(layer.drying.end_min)
+    air = layer.drying.laid_in
     night = "" if layer.drying.line.constant else ", and the air that the plan gives afterwards"
     doing = "touching it" if m.landing.contact is Contact.TOUCH else "this"
     return (

@@ -14,14 +14,14 @@ from .outcome import SeamOut
 AGE_TOLERANCE = 0.15  # a trial holds for the age at which it was made, give or take this share
 LEAST_AGE_MIN = 30.0
 VERSION = "2:"
-# The fields that did not count in fingerprints of the first version, which had no number; and those that came later.
-FIRST_VERSION_LEFT_OUT: dict[str, Any] = dict.fromkeys((
-    "id", "name", "zones", "wait_min", "hands_on_min", "fixed_start", "note", "recipe_of", "colour", "technique",
-    "coverage", "coverage_by_zone", "acts_on", "needs_part_off", "measured",
-    # which came later
-    "place", "patch", "on", "beside", "wait_by", "share", "no_later", "by_sections", "existing", "lies_min", "tool",
-    "pause_min", "spray", "overnight", "fine",
-), True) | {"mix": {"parts": {"__all__": {"name", "colour"}}}}  # fmt: skip
+# What counted in the fingerprints of the first version, which had no number. A field that came later is none of them.
+FIRST_VERSION: dict[type[AnyStep], dict[str, Any]] = {
+    CoatStep: dict.fromkeys(
+        ("aids", "kind", "material", "method", "passes", "dry_film_um", "sheen", "pigment_dries"), True
+    ) | {"mix": {"parts": {"__all__": {"material", "role", "amount", "unit"}}}},
+    WorkingStep: dict.fromkeys(("aids", "kind", "action", "carrier", "method", "leaves"), True),
+    FittingStep: dict.fromkeys(("aids", "kind", "action", "material", "closes"), True),
+}  # fmt: skip
 
 
 def fingerprint(plan: Plan, upper: str, lower: str | None, zone_id: str) -> str:
@@ -55,10 +55,7 @@ def _first_version(plan: Plan, upper: str, lower: str | None) -> str:
     """The fingerprint as the first version of the format made it: without own materials, with the build's base."""
 
     def recipe(step: AnyStep | None) -> str:
-        if step is None:
-            return ""
-        more = {"carrier": True} if isinstance(step, FittingStep) else {}
-        return step.model_dump_json(exclude=FIRST_VERSION_LEFT_OUT | more)
+        return step.model_dump_json(include=FIRST_VERSION[type(step)]) if step is not None else ""
 
     parts = [recipe(plan.step(upper)), recipe(plan.step(lower)) if lower is not None else plan.build.base_material]
     return hashlib.sha256("|".join(parts).encode()).hexdigest()[:16]

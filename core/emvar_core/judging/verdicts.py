@@ -32,13 +32,6 @@ class Judged:
     eventual: Verdict | None
     telling: Telling
 
-    def shifted(self, by: float) -> Judged:
-        """The same with its instants counted from another."""
-        if self.opens_best_min is None and self.opens_careful_min is None:
-            return self
-        best, careful = (None if t is None else round(t + by, 3) for t in (self.opens_best_min, self.opens_careful_min))
-        return replace(self, opens_best_min=best, opens_careful_min=careful)
-
 
 @dataclass(frozen=True)
 class Waiting:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ..ids import coat_id, seam_id
@@ -10,8 +11,8 @@ from ..memory import MEMORY
 from ..physics.hardening import Drying
 from ..plan import AnyStep, CoatStep, Timing, WorkingStep
 from ..seams.checks import Check
-from ..seams.situation import Finding, Landing, Layer
-from ..seams.windows import OpenWindow, sections, window_verdict, windows_of
+from ..seams.situation import Finding, Landing, Layer, named
+from ..seams.windows import OpenWindow, WindowVerdict, sections, window_verdict, windows_of
 from ..vocabulary import Basis, Contact, Edge, Event, FilmClass, FilmState, Kind, Sure, Verdict
 from .contacts import ContactVerdict
 from .laying import Laid
@@ -48,13 +49,15 @@ def coat_out(step: CoatStep, laid: Laid, zone_id: str, lies: Lying, timing: Timi
     """A coat in a zone as it is told."""
     colour = step.colour.srgb if step.colour else laid.coat.colour
     coverage = lies.layer.coverage
-    key = (laid.timed, lies.mark, step.id, zone_id, coverage, colour)
+    key = (lies.mark, step.id, zone_id, timing.start_min, laid.film_um, laid.coat.system, coverage, colour)
     return _COATS.once(key, lambda: _coat_out(step, laid, zone_id, lies.layer, colour, timing))
 
 
 def _coat_out(step: CoatStep, laid: Laid, zone_id: str, layer: Layer, colour: str, timing: Timing) -> CoatOut:
     drying = layer.drying or laid.drying
-    states, events, windows = _COATS.once((laid.timed, drying.speed), lambda: _in_time(drying, layer))
+    states, events, windows = _COATS.once(
+        (layer.key, layer.name, drying.line.key, drying.end_min), lambda: _in_time(drying, layer)
+    )
     return CoatOut.stated(
         id=coat_id(step.id, zone_id),
         step_id=step.id,
@@ -126,7 +129,7 @@ def seam_out(
         step.id,
         zone_id,
         start_min,
-        tuple(i for i, _ in names),
+        tuple(names),
         entry.key,
         entry.share,
         entry.zone_share,
@@ -138,16 +141,17 @@ def seam_out(
 def _seam_out(
     step: AnyStep, zone_id: str, landing: Landing, entry: ContactVerdict, names: Names, start_min: float
 ) -> SeamOut:
-    judged = entry.judged
+    judged, called = entry.judged, [name for _, name in names]
     lower_id, lower_name = names[entry.index]
     worst = judged.findings[0] if judged.findings else None
     responsible = worst.on(entry.index) if worst else entry.index
     sentence, advice, word = sound_words(landing, lower_name), "", "sound"
     verdict = Verdict.SOUND if entry.slight else judged.verdict
     if worst is not None and verdict is not Verdict.SOUND:
-        sentence, advice, word = worst.sentence, worst.advice, worst.word
+        sentence, advice, word = named(worst.sentence, called), worst.advice, worst.word
     elif worst is not None and judged.verdict is not Verdict.SOUND:
-        sentence = f"{worst.sentence} But they meet on {entry.zone_share * 100:.2g} % of the zone: a hint, no more."
+        little = f"But they meet on {entry.zone_share * 100:.2g} % of the zone: a hint, no more."
+        sentence = f"{named(worst.sentence, called)} {little}"
     return SeamOut.stated(
         id=seam_id(step.id, zone_id, lower_id),
         zone_id=zone_id,
@@ -163,7 +167,7 @@ def _seam_out(
         advice=advice,
         kind=worst.kind if worst else Kind.TIMING,
         basis=worst.basis if worst else Basis.MODEL,
-        rests_on=worst.rests_on if worst else "nothing found that harms it",
+        rests_on=named(worst.rests_on, called) if worst else "nothing found that harms it",
         responsible=names[responsible][0],
         depth=responsible - entry.index,
         opens_best_min=None if entry.slight else later(judged.opens_best_min, start_min),
@@ -177,25 +181,20 @@ def _seam_out(
             for r in judged.reach
         ],
         sections=None,
-        **_telling_fields(judged.telling),
+        **_telling_fields(judged.telling, called),
     )
 
 
-def _telling_fields(t: Telling) -> dict[str, Any]:
-    return {
-        "sure": t.sure,
-        "would_change": t.would_change,
-        "disputed": t.disputed,
-        "check": t.check,
-        "if_fails": t.if_fails,
-        "assumes": t.assumes,
-    }
+def _telling_fields(t: Telling, called: Sequence[str] = ()) -> dict[str, Any]:
+    told = vars(t)
+    return told if t is NOTHING_SAID else {k: named(v, called) if type(v) is str else v for k, v in told.items()}
 
 
 def _finding_out(f: Finding, names: Names, index: int) -> FindingOut:
     return FindingOut.stated(
-        mechanism=f.mechanism, kind=f.kind, severity=round(min(f.severity, 1.0), 3), word=f.word, sentence=f.sentence,
-        advice=f.advice, basis=f.basis, rests_on=f.rests_on, step_id=names[min(f.on(index), len(names) - 1)][0],
+        mechanism=f.mechanism, kind=f.kind, severity=round(min(f.severity, 1.0), 3), word=f.word,
+        sentence=named(f.sentence, [name for _, name in names]), advice=f.advice, basis=f.basis,
+        rests_on=named(f.rests_on, [name for _, name in names]), step_id=names[min(f.on(index), len(names) - 1)][0],
         depth=f.on(index) - index, school=f.school.value if f.school else None,
     )  # fmt: skip
 
@@ -233,10 +232,28 @@ def _window_telling(verdict: Verdict) -> Telling:
     )
 
 
-def window_seam(
-    step: WorkingStep, zone_id: str, target: Layer, window: OpenWindow, timing: Timing, laying_min: float
-) -> SeamOut:
-    """A working step's window on the coat that it acts on, as a seam; `laying_min`: how long that took to lay."""
+@dataclass(frozen=True, slots=True)
+class Worked:
+    """What is said of a working step on the coat that it acts on; `sections`: in how many it is laid and worked."""
+
+    target: Layer
+    window: OpenWindow
+    said: WindowVerdict
+    sections: int | None
+
+    @property
+    def missed(self) -> bool:
+        return self.said.verdict is Verdict.CLASH and self.window.never is None
+
+    @property
+    def opens(self) -> tuple[float | None, float | None]:
+        """When the window opens, by the best guess and by the careful edge; None: never."""
+        never = self.window.never is not None
+        return (None, None) if never else (self.window.opens.best, self.window.opens.late)
+
+
+def worked(step: WorkingStep, target: Layer, window: OpenWindow, timing: Timing, laying_min: float) -> Worked:
+    """A working step in the window of the coat that it acts on; `laying_min`: how long that took to lay."""
     many, done_min = None, timing.end_min
     if step.by_sections and window.never is None:
         many = sections(window, laying_min, step.hands_on_min)
@@ -246,14 +263,20 @@ def window_seam(
     if many is not None and many > 1 and said.verdict is not Verdict.CLASH:
         each = f"lay one in {round(laying_min / many, 1):g} min and work it before the next"
         said = replace(said, sentence=f"{said.sentence} In {many} sections: {each}.")
-    never = window.never is not None
+    return Worked(target, window, said, many)
+
+
+def window_seam(step: WorkingStep, zone_id: str, w: Worked, start_min: float) -> SeamOut:
+    """A working step in a window, as a seam."""
+    target, said = w.target, w.said
+    best, careful = w.opens
     return SeamOut.stated(
         id=seam_id(step.id, zone_id, target.step_id),
         zone_id=zone_id,
         upper_step=step.id,
         lower_step=target.step_id,
         contact=Contact.WORK,
-        at_min=timing.start_min,
+        at_min=start_min,
         share=round(target.coverage, 3),
         zone_share=round(target.coverage, 4),
         verdict=said.verdict,
@@ -262,16 +285,16 @@ def window_seam(
         advice=said.advice,
         kind=Kind.TIMING,
         basis=Basis.PRACTICE,
-        rests_on=window.rests_on,
+        rests_on=w.window.rests_on,
         responsible=target.step_id,
         depth=0,
-        opens_best_min=None if never else window.opens.best,
-        opens_careful_min=None if never else window.opens.late,
+        opens_best_min=best,
+        opens_careful_min=careful,
         eventual=None,
-        closes=None if never else range_out(window.closes),
-        missed=said.verdict is Verdict.CLASH and not never,
+        closes=None if w.window.never is not None else range_out(w.window.closes),
+        missed=w.missed,
         findings=[],
         reach=[],
-        sections=many,
+        sections=w.sections,
         **_telling_fields(_window_telling(said.verdict)),
     )

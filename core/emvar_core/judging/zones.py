@@ -14,12 +14,13 @@ from ..ids import coat_id
 from ..memory import MEMORY, intern
 from ..plan import AnyStep, CoatStep, Plan, Timing, WorkingStep, Zone
 from ..seams.places import Spot
+from ..seams.severity import gravest
 from ..seams.situation import Landing, Layer
 from ..seams.windows import OpenWindow, buried, window_for
-from ..vocabulary import ABRASIVE, Verdict, WorkAction
+from ..vocabulary import Verdict, WorkAction
 from .conditions import Conditions
 from .contacts import judge_landing, sight
-from .laying import content_of, landing_of, lay, whole_of, working
+from .laying import landing_of, lay, whole_of, working
 from .outcome import CoatOut, SeamOut
 from .stack import (
     SIGHT,
@@ -29,14 +30,14 @@ from .stack import (
     beside,
     buried_by,
     laid_on,
+    leave,
     medium_under,
     place_of,
     spot_of,
     spot_worked,
-    worked_on,
 )
 from .stories import Reason, reasons_of
-from .writing import coat_out, seam_out, window_seam
+from .writing import Worked, coat_out, later, seam_out, window_seam, worked
 
 STRETCH = 5  # steps of a zone that are remembered together
 
@@ -92,7 +93,7 @@ def judge_zone(
         masks: tuple[object, ...] = ()
         if c.masked or c.wetted:
             masks = tuple((c.masked.get((s.id, zone.id), ()), s.id in c.wetted) for s in part)
-        key = (c.key, c.horizon, zone.id, base.name, near, deep, tuple(marks[first : first + STRETCH]), masks)
+        key = (c.key, c.horizon, zone.id, base.key, near, deep, tuple(marks[first : first + STRETCH]), masks)
         stretch: Stretch | None = _STRETCHES.get(key)
         if stretch is None:
             stretch = _STRETCHES.put(key, judge_steps(c, zone.id, part, base, tuple(stack), times))
@@ -124,34 +125,25 @@ def judge_steps(
     times: Times,
     written_from: int = 0,
 ) -> Stretch:
-    """Some steps of a zone on what lies there; the steps before `told_from` only build it up."""
+    """Some steps of a zone on what lies there; the steps before `written_from` only build it up."""
     lies, started, touched = list(stack), len(stack), set[int]()
     coats: dict[str, CoatOut] = {}
     seams: list[SeamOut] = []
     for i, step in enumerate(steps):
-        timing, written = times[step.id], i >= written_from
+        here, timing = tuple(lies), times[step.id]
+        touched |= leave(c, step, zone_id, lies, times)
+        if i < written_from:
+            continue
         if isinstance(step, CoatStep):
-            entry, held = laid_on(c, step, zone_id, lies, timing)
-            if written:
-                laid = lay(c, step, timing)
-            if written and step.existing is None:  # what is there already has landed long ago
-                seams += _meet(c, step, zone_id, laid.landing, laid.content, lies, entry.spot, base, timing)
-            if written:
-                coats[coat_id(step.id, zone_id)] = coat_out(step, laid, zone_id, entry, timing)
-            for place in held:
-                lies[place] = lies[place].bound()
-                touched.add(place)
-            lies.append(entry)
+            entry, laid = lies[-1], lay(c, step, timing)
+            if step.existing is None:  # what is there already has landed long ago
+                seams += _meet(c, step, zone_id, laid.landing, here, entry.spot, base, timing.start_min)
+            coats[coat_id(step.id, zone_id)] = coat_out(step, laid, zone_id, entry, timing)
         elif isinstance(step, WorkingStep):
-            here = tuple(lies)
-            if written:
-                seams += _worked_seams(c, step, zone_id, here, base, times)
-            for place in worked_on(step, here):
-                lies[place] = here[place].left(step.leaves, step.action in ABRASIVE)
-                touched.add(place)
-        elif written:
+            seams += _worked_seams(c, step, zone_id, here, base, times)
+        else:
             landing = landing_of(c, step, timing)
-            seams += _meet(c, step, zone_id, landing, content_of(step), lies, spot_of(step), base, timing)
+            seams += _meet(c, step, zone_id, landing, here, spot_of(step), base, timing.start_min)
     unsound = [s for s in seams if s.verdict is not Verdict.SOUND]
     return Stretch(
         coats,
@@ -167,17 +159,66 @@ def _worked_seams(
     c: Conditions, step: WorkingStep, zone_id: str, stack: Stack, base: Layer, times: Times
 ) -> list[SeamOut]:
     """A working step's window on the coat it acts on, and what its carrier does to the rest."""
-    worked = window_of(c, step, stack)
-    if worked is None:
+    done = _in_window(c, step, stack, times)
+    if done is None:
         return []
-    target, window = worked
-    timing = times[step.id]
+    start = times[step.id].start_min
+    landing, others = working(c, step), beside(step, stack)
+    seams = _meet(c, step, zone_id, landing, others, spot_worked(step, stack), base, start)
+    return [window_seam(step, zone_id, done, start), *seams]
+
+
+def _in_window(c: Conditions, step: WorkingStep, stack: Stack, times: Times) -> Worked | None:
+    found = window_of(c, step, stack)
+    if found is None:
+        return None
     laid = times.get(step.acts_on)
-    laying = laid.end_min - laid.start_min if laid is not None else 0.0
-    seams = [window_seam(step, zone_id, target, window, timing, laying)]
-    landing = working(c, step)
-    others = beside(step, stack)
-    return seams + _meet(c, step, zone_id, landing, content_of(step), others, spot_worked(step, stack), base, timing)
+    return worked(step, *found, times[step.id], laid.end_min - laid.start_min if laid is not None else 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Weighed:
+    """What a step meets in a zone, weighed and not written out. Instants are minutes since the build's start."""
+
+    lower_step: str | None
+    verdict: Verdict
+    missed: bool
+    at_min: float
+    opens_careful_min: float | None
+    gravest: float
+
+
+def weigh_step(c: Conditions, zone_id: str, step: AnyStep, base: Layer, stack: Stack, times: Times) -> list[Weighed]:
+    """What a step meets on what lies in a zone: the verdicts that `judge_steps` writes out as seams."""
+    timing, start = times[step.id], times[step.id].start_min
+    weighed: list[Weighed] = []
+    lies, spot = stack, spot_of(step)
+    if isinstance(step, CoatStep):
+        if step.existing is not None:
+            return []
+        spot = laid_on(c, step, zone_id, stack, timing)[0].spot
+    elif isinstance(step, WorkingStep):
+        done = _in_window(c, step, stack, times)
+        if done is None:
+            return []
+        weighed.append(Weighed(done.target.step_id, done.said.verdict, done.missed, start, done.opens[1], 0.0))
+        lies, spot = beside(step, stack), spot_worked(step, stack)
+    met = sight(spot, lies)
+    _, judged = judge_landing(c, landing_of(c, step, timing), met, base, start)
+    for entry in judged:
+        findings, opens = entry.judged.findings, entry.judged.opens_careful_min
+        lower = met.stack[-1 - entry.index].layer.step_id if entry.index < len(met.stack) else None
+        weighed.append(
+            Weighed(
+                lower,
+                Verdict.SOUND if entry.slight else entry.judged.verdict,
+                False,
+                start,
+                None if entry.slight else later(opens, start),
+                gravest(findings),
+            )
+        )
+    return weighed
 
 
 def window_of(c: Conditions, step: WorkingStep, stack: Stack) -> tuple[Layer, OpenWindow] | None:
@@ -194,17 +235,16 @@ def window_of(c: Conditions, step: WorkingStep, stack: Stack) -> tuple[Layer, Op
 
 
 def _meet(
-    c: Conditions, step: AnyStep, zone_id: str, landing: Landing, content: int, stack: Sequence[Lying], spot: Spot,
-    base: Layer, timing: Timing,
+    c: Conditions, step: AnyStep, zone_id: str, landing: Landing, stack: Sequence[Lying], spot: Spot, base: Layer,
+    start: float,
 ) -> list[SeamOut]:  # fmt: skip
     """What a landing at a spot does on each layer that it meets there, as seams."""
-    start = timing.start_min
     met = sight(spot, stack)
-    key, judged = judge_landing(c, landing, content, met, base, start)
+    key, judged = judge_landing(c, landing, met, base, start)
     names = [(e.layer.step_id, e.layer.name) for e in reversed(met.stack)]
     if met.whole:
         names.append((None, base.name))
-    placed = (key, step.id, zone_id, start, tuple(i for i, _ in names))
+    placed = (key, step.id, zone_id, start, tuple(names))
     return _MET.once(placed, lambda: [seam_out(step, zone_id, landing, entry, names, start) for entry in judged])
 
 

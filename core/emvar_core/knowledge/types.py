@@ -143,10 +143,11 @@ class System(Model):
 
     Hardening figures are minutes at 20 °C, 50 % humidity, still air, on each material's usual film, as [early, late].
     `ea_kj`: activation energy of hardening. `thickness_power`: time ∝ film^power; none where oxygen has to get through
-    an oxidising film (a mud of pigment is porous, and has one). `thickening`: ln of
-    viscosity per volume fraction of binder. `hardness`: of the cured film against others, 0–1. `opened_by`: how
-    strongly a solvent family dissolves the dry film where no sphere is known, 0–1. `recoat_again_before`: minutes
-    within which it takes its own next coat. `water_opens_until`: degree of hardening up to which water re-opens it.
+    an oxidising film (a mud of pigment is porous, and has one). `thickening`: ln of viscosity per volume fraction of
+    binder. `hardness`: of the cured film against others, 0–1. `opened_by`: how strongly a solvent family dissolves the
+    dry film where no sphere is known, 0–1; `opened_by_nothing`: no solvent of the bench does, which has to be said.
+    `recoat_again_before`: minutes within which it takes its own next coat. `water_opens_until`: degree of hardening up
+    to which water re-opens it.
     """
 
     id: MaterialId
@@ -170,6 +171,7 @@ class System(Model):
     recoat_again_before: Positive | None = None
     water_opens_until: Degree | None = None
     opened_by: dict[SolventFamily, Degree] = {}
+    opened_by_nothing: bool = False
     windows: dict[WorkAction, Window] = {}
     cup: CupLimits
     milder_thinners: list[MaterialId] = []
@@ -184,6 +186,11 @@ class System(Model):
             raise ValueError("rags with an oxidising film heat themselves: the role self_heating_rags is missing")
         if self.thickness_power is None and self.film is not FilmClass.OXIDISING:
             raise ValueError("thickness_power: only an oxidising film goes without")
+        if self.opened_by_nothing == bool(self.spheres or self.opened_by) and self.film is not FilmClass.UNKNOWN:
+            raise ValueError(
+                "what opens the dry film: name its spheres or the solvent families in opened_by, or say that nothing "
+                "does with opened_by_nothing = true"
+            )
         if self.film is FilmClass.LOOSE and SystemRole.DUSTY not in self.roles:
             raise ValueError("loose powder is dusty: the role dusty is missing")
         return self

@@ -6,11 +6,13 @@ import math
 from bisect import bisect_right
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import cached_property, lru_cache
+from itertools import count
 from zoneinfo import ZoneInfo
 
 from ..knowledge import GAS_CONSTANT as R
 from ..knowledge import System
-from ..memory import MEMORY
+from ..memory import MEMORY, intern
 from ..plan import Air, BenchAir, Plan
 from ..vocabulary import FilmClass, Movement
 
@@ -29,26 +31,56 @@ class Piece:
     air: Air
 
 
+Like = tuple[FilmClass, float, tuple[float, float] | None]
+
+
 class AirLine:
     """Bench air as pieces of constant air, minutes since the build's start. Air before the start is the first."""
 
-    def __init__(self, plan_start: datetime, tz_name: str, air: BenchAir, until_min: float) -> None:
-        self.pieces = _pieces(plan_start, tz_name, air, until_min)
+    def __init__(self, pieces: tuple[Piece, ...]) -> None:
+        self.pieces = pieces
         self.starts = [p.start_min for p in self.pieces]
         self.constant = len(self.pieces) == 1
-        self._totals: dict[str, tuple[list[float], list[float]]] = {}
+        self._totals: dict[Like, tuple[list[float], list[float]]] = {}
+
+    @cached_property
+    def key(self) -> int:
+        """Stands for the whole of it."""
+        return intern((self.starts[0], self._onward[0]))
+
+    @cached_property
+    def _onward(self) -> list[int]:
+        """For each piece, what stands for it and all that come after it."""
+        keys, later = [0] * len(self.pieces), 0
+        for i in range(len(self.pieces) - 1, -1, -1):
+            lasts = self.starts[i + 1] - self.starts[i] if later else 0.0
+            keys[i] = later = intern((self.pieces[i].air, round(lasts, 6), later))
+        return keys
+
+    def key_from(self, minute: float) -> int:
+        """Stands for what the air is at an instant and does from there on, in minutes from there."""
+        i = max(bisect_right(self.starts, minute) - 1, 0)
+        if i + 1 == len(self.pieces):
+            return self._onward[i]
+        return intern((self.pieces[i].air, round(self.starts[i + 1] - minute, 6), self._onward[i + 1]))
 
     def at(self, minute: float) -> Air:
         return self.pieces[max(bisect_right(self.starts, minute) - 1, 0)].air
 
+    @staticmethod
+    def like(system: System) -> Like:
+        """All of a system that its rate of hardening hangs on."""
+        return system.film, system.ea_kj, system.mfft_c
+
     def _cumulative(self, system: System) -> tuple[list[float], list[float]]:
-        totals = self._totals.get(system.id)
+        like = self.like(system)
+        totals = self._totals.get(like)
         if totals is None:
             rates = [hardening_rate(system, p.air) for p in self.pieces]
             sums = [0.0]
             for i in range(1, len(self.pieces)):
                 sums.append(sums[-1] + rates[i - 1] * (self.starts[i] - self.starts[i - 1]))
-            totals = self._totals[system.id] = (rates, sums)
+            totals = self._totals[like] = (rates, sums)
         return totals
 
     def level(self, system: System, minute: float) -> float:
@@ -59,12 +91,62 @@ class AirLine:
         i = max(bisect_right(self.starts, minute) - 1, 0)
         return sums[i] + rates[i] * (minute - self.starts[i])
 
-    def when(self, system: System, start: float, amount: float) -> float:
-        """The instant at which `amount` reference minutes have been gained since `start`."""
+    def reaches(self, system: System, level: float) -> float:
+        """The instant at which so many reference minutes lie between the build's start and it."""
         rates, sums = self._cumulative(system)
-        target = self.level(system, start) + amount
-        i = max(bisect_right(sums, target) - 1, 0)
-        return self.starts[i] + (target - sums[i]) / rates[i]
+        i = max(bisect_right(sums, level) - 1, 0)
+        return self.starts[i] + (level - sums[i]) / rates[i]
+
+    def steady_at(self, minute: float) -> tuple[AirLine, float]:
+        """The air at an instant as if it stayed so, and until when it does."""
+        i = max(bisect_right(self.starts, minute) - 1, 0)
+        until = self.starts[i + 1] if i + 1 < len(self.starts) else math.inf
+        return (self if self.constant else _steady(self.pieces[i].air)), until
+
+
+@lru_cache(maxsize=200)
+def _steady(air: Air) -> AirLine:
+    return AirLine((Piece(0.0, air),))
+
+
+class Ahead:
+    """Bench air from an instant on, which is minute 0. `looks` is another number each time that somebody looked on."""
+
+    constant = False
+
+    def __init__(self, line: AirLine, at_min: float) -> None:
+        self._line, self._at_min = line, at_min
+        self._zeros: dict[Like, float] = {}
+        self._count = count(1)  # drawn from, not added to: two threads never leave a number that stood there before
+        self.looks = 0
+
+    @property
+    def key(self) -> int:
+        """Stands for what the air is and does from there on."""
+        self.looks = next(self._count)
+        return self._line.key_from(self._at_min)
+
+    def level(self, system: System, minute: float) -> float:
+        """Reference minutes between minute 0 and another one."""
+        if minute == 0:
+            return 0.0
+        self.looks = next(self._count)
+        return self._line.level(system, self._at_min + minute) - self._zero(system)
+
+    def _zero(self, system: System) -> float:
+        like = self._line.like(system)
+        known = self._zeros.get(like)
+        if known is None:
+            known = self._zeros[like] = self._line.level(system, self._at_min)
+        return known
+
+    def reaches(self, system: System, level: float) -> float:
+        """The minute at which so many reference minutes lie between minute 0 and it."""
+        self.looks = next(self._count)
+        return self._line.reaches(system, self._zero(system) + level) - self._at_min
+
+
+Line = AirLine | Ahead
 
 
 def _pieces_over(start: datetime, tz_name: str, air: BenchAir, days: int) -> tuple[Piece, ...]:
@@ -113,8 +195,7 @@ def air_line(plan: Plan, until_min: float) -> AirLine:
     """A plan's air up to an instant (minutes since its start) and two months on, for what is still hardening then."""
     months = _MONTHS * math.ceil(max(until_min, 1.0) / 1440 / _MONTHS)  # so that small shifts share a line
     start, tz = plan.build.starts_at, plan.build.timezone
-    key = (start, tz, plan.air.model_dump_json(), months)
-    return _LINES.once(key, lambda: AirLine(start, tz, plan.air, months * 1440.0))
+    return _LINES.of(plan.air, lambda: AirLine(_pieces(start, tz, plan.air, months * 1440.0)), start, tz, months)
 
 
 def hardening_rate(system: System, air: Air) -> float:

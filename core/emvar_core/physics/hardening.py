@@ -10,14 +10,16 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_right
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from itertools import pairwise
+from typing import Any
 
+from ..keys import APART
 from ..knowledge import Knowledge, System
 from ..memory import MEMORY
 from ..plan import Aid, Air
 from ..vocabulary import AidKind, Edge, Event, FilmClass, Movement, PigmentSpeed
-from .air import REF_AIR, AirLine, hardening_rate
+from .air import REF_AIR, AirLine, Line, hardening_rate
 from .blend import Blend
 from .evaporation import dew_point_c, evaporate, relative_rate
 
@@ -41,6 +43,9 @@ SOAKED_POWER = (
 )
 # How a pigment hurries or holds back an oxidising film: the order is common practice, the factors are assumptions.
 PIGMENT_FACTOR = {PigmentSpeed.FAST: 1.8, PigmentSpeed.USUAL: 1.0, PigmentSpeed.SLOW: 0.55}
+DIGITS = 7  # of minutes, to which what is seen from an instant is told: what floats differ by is no difference
+MOST_KEPT = 60  # instants that a film remembers itself at
+INSTANT = 1e-6  # nearer than that, two instants are one
 AID_DEFAULT_C = {AidKind.WARM_AIR: 40.0, AidKind.CABINET: 40.0}
 
 
@@ -146,22 +151,30 @@ def network(degree: float) -> float:
 
 @dataclass(frozen=True)
 class Drying:
-    """One coat's drying: wet until `flash_end_min`, then the hardening clock at `speed`."""
+    """One coat's drying: wet until `flash_end_min`, hurried by aids until `clock_min`, then the clock at `speed`.
+
+    The clock has counted `flash_ref_min` and `clock_ref` reference minutes at these two instants, evenly in between.
+    `laid_in`: the air at the end of its laying. All that is not in `line` is told in minutes from the same origin.
+    """
 
     system: System
     end_min: float
     flash_end_min: float
     flash_ref_min: float
+    clock_min: float
+    clock_ref: float
     speed: float
-    line: AirLine
-    aid_end_min: float
-    aid_gain: float  # reference minutes per minute while an aid runs, before `speed`
+    line: Line = field(metadata=APART)
+    laid_in: Air
     coldest_c: float
     dew_c: float
     older_ref: float = 0.0  # reference minutes that it had behind it when it came to the build
-    _degrees: dict[tuple[float, Edge], float] = field(default_factory=dict, compare=False, repr=False)
-    _events: dict[tuple[Event, Edge], float] = field(default_factory=dict, compare=False, repr=False)
-    _flash_level: list[float] = field(default_factory=list, compare=False, repr=False)
+    _degrees: dict[tuple[float, Edge], float] = field(default_factory=dict, compare=False, repr=False, metadata=APART)
+    _events: dict[tuple[Event, Edge], float] = field(default_factory=dict, compare=False, repr=False, metadata=APART)
+    _stands: dict[float, tuple[float, float, float]] = field(
+        default_factory=dict, compare=False, repr=False, metadata=APART
+    )
+    _level: list[float] = field(default_factory=list, compare=False, repr=False, metadata=APART)
 
     def ref_minutes(self, at_min: float) -> float:
         """Reference minutes since it was laid, at an instant (minutes since the build's start)."""
@@ -170,22 +183,21 @@ class Drying:
         return self._gained(at_min)
 
     def _gained(self, at_min: float) -> float:
-        if at_min <= self.end_min:
+        if at_min < self.end_min:
             return 0.0
         if at_min < self.flash_end_min:
             return self.flash_ref_min * (at_min - self.end_min) / (self.flash_end_min - self.end_min)
-        start, gained = self.flash_end_min, 0.0
-        if self.aid_end_min > start:
-            until = min(at_min, self.aid_end_min)
-            gained += self.aid_gain * (until - start)
-            start = until
-            if at_min > start:
-                gained += self.line.level(self.system, at_min) - self.line.level(self.system, start)
-        else:
-            if not self._flash_level:
-                self._flash_level.append(self.line.level(self.system, start))
-            gained = self.line.level(self.system, at_min) - self._flash_level[0]
-        return self.flash_ref_min + gained * self.speed
+        if at_min <= self.clock_min:
+            if self.clock_min <= self.flash_end_min:
+                return self.clock_ref
+            share = (at_min - self.flash_end_min) / (self.clock_min - self.flash_end_min)
+            return self.flash_ref_min + (self.clock_ref - self.flash_ref_min) * share
+        return self.clock_ref + (self.line.level(self.system, at_min) - self._at_clock()) * self.speed
+
+    def _at_clock(self) -> float:
+        if not self._level:
+            self._level.append(self.line.level(self.system, self.clock_min))
+        return self._level[0]
 
     def when(self, ref_min: float) -> float:
         """The instant at which the clock has counted `ref_min`; of what is older, the end of its laying."""
@@ -194,15 +206,52 @@ class Drying:
             return self.end_min
         if ref_min < self.flash_ref_min:
             return self.end_min + (self.flash_end_min - self.end_min) * ref_min / self.flash_ref_min
-        left = (ref_min - self.flash_ref_min) / self.speed
-        start = self.flash_end_min
-        if self.aid_end_min > start:
-            by_aid = self.aid_gain * (self.aid_end_min - start)
-            if left <= by_aid:
-                return start + left / self.aid_gain
-            left -= by_aid
-            start = self.aid_end_min
-        return self.line.when(self.system, start, left)
+        if ref_min <= self.clock_ref:
+            if self.clock_ref <= self.flash_ref_min:
+                return self.clock_min
+            share = (ref_min - self.flash_ref_min) / (self.clock_ref - self.flash_ref_min)
+            return self.flash_end_min + (self.clock_min - self.flash_end_min) * share
+        return self.line.reaches(self.system, self._at_clock() + (ref_min - self.clock_ref) / self.speed)
+
+    def has_come(self, event: Event, at_min: float, edge: Edge) -> bool:
+        """Whether an event has come by an instant, at one edge of its range; asks nothing of the air from then on."""
+        return self.ref_minutes(at_min) >= pick(self.system.event(event), edge) - INSTANT
+
+    def moved(self, by_min: float, line: Line) -> Drying:
+        """The same, laid so many minutes later in a line of air that is no other until its clock has begun."""
+        return self._with(
+            line=line,
+            end_min=round(self.end_min + by_min, DIGITS),
+            flash_end_min=round(self.flash_end_min + by_min, DIGITS),
+            clock_min=round(self.clock_min + by_min, DIGITS),
+        )
+
+    def stands(self, at_min: float) -> tuple[float, float, float]:
+        """How it stands at an instant: its age, when its clock begins from there on, and what that shows then.
+
+        What it has counted by then is counted; how it came to it no longer matters.
+        """
+        known = self._stands.get(at_min)
+        if known is None:
+            age, clock, ref = round(at_min - self.end_min, DIGITS), self.clock_min - at_min, self.clock_ref
+            if clock < 0:
+                clock, ref = 0.0, round(self._gained(at_min), DIGITS)
+            known = self._stands[at_min] = (age, round(clock, DIGITS), ref)
+            if len(self._stands) > MOST_KEPT:
+                self._stands.clear()
+        return known
+
+    def seen_from(self, at_min: float, line: Line) -> Drying:
+        """The same with its instants counted from another one, and with the air from there on alone."""
+        age, clock, ref = self.stands(at_min)
+        flash = round(self.flash_end_min - at_min, DIGITS)
+        return self._with(end_min=-age, flash_end_min=flash, clock_min=clock, clock_ref=ref, line=line)
+
+    def _with(self, **changed: Any) -> Drying:
+        made = object.__new__(Drying)  # what `replace` does, at a third of its cost
+        made.__dict__.update(self.__dict__)
+        made.__dict__.update(changed, _degrees={}, _events={}, _stands={}, _level=[])
+        return made
 
     def own_reference(self, minutes: float) -> float:
         """Reference minutes that stand for this film's own minutes at reference air, whatever its thickness."""
@@ -213,7 +262,7 @@ class Drying:
         """How hard it is at an instant (minutes since the build's start), 0–1, at one edge of the range."""
         known = self._degrees.get((at_min, edge))
         if known is None:
-            if len(self._degrees) > 60:
+            if len(self._degrees) > MOST_KEPT:
                 self._degrees.clear()
             known = self._degrees[(at_min, edge)] = degree(self.system, self.ref_minutes(at_min), edge)
         return known
@@ -314,18 +363,27 @@ def dry(
     ref += max(pick(system.touch, Edge.LATE) - ref, 0.0) * max(1 - thin, 0.0)
     if pigment is not None and system.film is FilmClass.OXIDISING:
         speed *= PIGMENT_FACTOR[pigment]
+    speed = min(max(speed, SPEED_LIMITS[0]), SPEED_LIMITS[1])
+    aided = max(aid_min - flash, 0.0)
     return Drying(
         system,
         end_min,
         end_min + flash,
         ref,
-        min(max(speed, SPEED_LIMITS[0]), SPEED_LIMITS[1]),
+        end_min + flash + aided,
+        ref + aid_gain * aided * speed,
+        speed,
         line,
-        end_min + aid_min,
-        aid_gain,
+        air,
         wet.coldest_c,
         dew_point_c(air.temp_c, air.rh_pct),
     )
+
+
+def already(drying: Drying, ref_min: float) -> Drying:
+    """A coat that was there before the build began, so many reference minutes old: long dry, no aid runs on it."""
+    at = drying.end_min
+    return drying._with(flash_end_min=at, clock_min=at, clock_ref=drying.flash_ref_min, older_ref=ref_min)
 
 
 def time_of_film(system: System, film_um: float, passes: int = 1) -> float:
@@ -358,7 +416,9 @@ def slowed(drying: Drying, film_um: float, passes: int, soaked_um: float) -> Dry
     longer = time_of_film(system, film_um + soaked_um, passes) / time_of_film(system, film_um, passes)
     if system.film is FilmClass.EVAPORATING:
         longer **= SOAKED_POWER
-    return replace(drying, speed=max(drying.speed / longer, SPEED_LIMITS[0]), _degrees={}, _events={}, _flash_level=[])
+    speed = max(drying.speed / longer, SPEED_LIMITS[0])
+    aided = (drying.clock_ref - drying.flash_ref_min) * speed / drying.speed
+    return drying._with(speed=speed, clock_ref=drying.flash_ref_min + aided)
 
 
 def slow_part(k: Knowledge, carrier: Blend) -> float:

@@ -9,7 +9,6 @@ from __future__ import annotations
 import json
 import math
 from collections.abc import Callable, Sequence
-from enum import StrEnum
 from hashlib import sha256
 from typing import Annotated, Any, Literal, TypeVar
 
@@ -18,8 +17,8 @@ from pydantic import Field, model_validator
 from ..errors import PlanError, Problem
 from ..ids import slug
 from ..memory import MEMORY
-from ..vocabulary import Id, Instant, Model, Text
-from .affects import PLACE, VERDICT, WHEN, only
+from ..vocabulary import Id, Instant, Model, Text, Word
+from .affects import ID, PLACE, VERDICT, WHEN, only
 from .edits import AnyEdit, SetField, SplitStep
 from .model import Plan
 from .steps import AnyStep, CoatStep, WorkingStep
@@ -76,7 +75,7 @@ class Schedule(Model):
     made_by: Literal["search", "hand", "first"] = "search"
 
 
-class State(StrEnum):
+class State(Word):
     """What became of a step; `waits`: a check has shown that it is not ready, so it starts no earlier than then."""
 
     DONE = "done"
@@ -215,7 +214,7 @@ def check_document(plan: Plan, document: Schedule | Record) -> None:
 def content_key(plan: Plan) -> str:
     """Stands for everything of a plan that a schedule is made from: names, notes and looks are not. 16 hex digits."""
     about = (
-        [only(step, VERDICT, PLACE, WHEN) for step in plan.steps],
+        [only(step, VERDICT, PLACE, WHEN, ID) for step in plan.steps],
         [(z.id, plan.base_of(z)) for z in plan.zones],
         sorted((pair.value, side) for pair, side in plan.schools.items()),
         [m.model_dump_json() for m in [*plan.materials, *plan.learned]],

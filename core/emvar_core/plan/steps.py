@@ -28,7 +28,7 @@ from ..vocabulary import (
     WaitBy,
     WorkAction,
 )
-from .affects import LOOK, NOTHING, PLACE, VERDICT, WHEN, check
+from .affects import ID, LOOK, NAME, NOTHING, PLACE, VERDICT, WHEN, check
 from .air import Aid
 from .kit import Measured
 
@@ -105,8 +105,8 @@ class StepBase(Model):
     hand; None: as its kind usually is.
     """
 
-    id: Annotated[Id, PLACE]
-    name: Annotated[Name, LOOK]
+    id: Annotated[Id, ID]
+    name: Annotated[Name, NAME]
     zones: Annotated[list[Id], Field(min_length=1, max_length=MAX_ZONES), PLACE]
     technique: Annotated[Id | None, LOOK] = None
     wait_min: Annotated[Minutes, WHEN] = 0

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..judging import Conditions, CupOut, Marks, Remark, StepNote
-from ..judging.laying import whole_of
+from ..judging.laying import what_of, whole_of
 from ..judging.outcome import PourOut
 from ..knowledge import Knowledge
 from ..memory import MEMORY
@@ -43,6 +43,10 @@ AGE_UNKNOWN = Said(
 )
 
 
+# What is told of a step whatever it is called: its cup, its cautions (which, and its text), remarks.
+Unnamed = tuple[CupOut | None, list[tuple[str, str]], list[Said]]
+
+
 @dataclass(frozen=True)
 class AtStep:
     """What is told of a step by itself."""
@@ -58,16 +62,21 @@ def at_step(c: Conditions, plan: Plan, step: AnyStep, times: Times, zones: dict[
     Of its times only the temperature matters (how near a flash point is), so a step that is moved says the same.
     """
     temp = c.line.at(times[step.id].start_min).temp_c
-    key = (c.key, whole_of(step), temp, areas)
-    return _AT_STEPS.once(key, lambda: _worked_out(c, plan, step, temp, zones))
+
+    def named() -> AtStep:
+        key = (c.key, what_of(step), temp, areas)
+        cup, given, said = _AT_STEPS.once(key, lambda: _worked_out(c, plan, step, temp, zones))
+        return AtStep(cup, [StepNote.stated(step_id=step.id, caution=i, text=text) for i, text in given], said)
+
+    return _AT_STEPS.of(step, named, c.key, temp, areas)
 
 
-def _worked_out(c: Conditions, plan: Plan, step: AnyStep, temp: float, zones: dict[str, Zone]) -> AtStep:
+def _worked_out(c: Conditions, plan: Plan, step: AnyStep, temp: float, zones: dict[str, Zone]) -> Unnamed:
     k = c.k
     said: list[Said] = []
     cup = None
     if isinstance(step, CoatStep) and step.existing is not None:
-        return AtStep(None, [], [AGE_UNKNOWN] if step.existing.age_days is None else [])
+        return (None, [], [AGE_UNKNOWN] if step.existing.age_days is None else [])
     if isinstance(step, CoatStep):
         coat, mixed, method = k.coats[step.material], cup_of(k, step), method_of(k, step)
         bases = [k.substrates[b] for b in sorted({plan.base_of(zones[z]) for z in step.zones})]
@@ -84,8 +93,7 @@ def _worked_out(c: Conditions, plan: Plan, step: AnyStep, temp: float, zones: di
         given = touch_cautions(k, step, k.touches[step.material] if step.material else None)
     if given:
         given.append(("defer", DEFER))
-    notes = [StepNote.stated(step_id=step.id, caution=i, text=text) for i, text in given]
-    return AtStep(cup, notes, said)
+    return cup, given, said
 
 
 def in_order(

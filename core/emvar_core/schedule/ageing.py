@@ -22,7 +22,7 @@ class Ageing:
         self.conditions = conditions_of(plan, {}).until(plan, until_min)
         self.steps = {s.id: s for s in plan.steps}
         self.kinds = {s.id: kind_of(s) for s in plan.steps}
-        self._known: dict[tuple[int, float], Drying] = {}
+        self._known: dict[tuple[int, bool, float], Drying] = {}
 
     @property
     def constant(self) -> bool:
@@ -31,7 +31,7 @@ class Ageing:
 
     def drying(self, step_id: str, end_min: float) -> Drying:
         """How a coat dries that is laid by an instant. Raises NotThere where the step is no coat."""
-        key = (self.kinds[step_id], end_min)
+        key = (self.kinds[step_id], step_id in self.conditions.wetted, end_min)
         known = self._known.get(key)
         if known is None:
             step = self.steps[step_id]

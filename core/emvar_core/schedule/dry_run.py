@@ -9,10 +9,9 @@ from __future__ import annotations
 
 import math
 import random
-from enum import StrEnum
 
 from ..plan import Schedule
-from ..vocabulary import Model
+from ..vocabulary import Model, Word
 from .bench import Bench, times_of
 from .net import Ages, Link, Span, What
 from .shift import Shifted, Shifter
@@ -24,7 +23,7 @@ LOOK_MIN = 10  # drying is looked up on this grid and moved by the rest
 PUSHED_MIN = 60
 
 
-class Law(StrEnum):
+class Law(Word):
     """What outcomes are drawn from: the model's own log-normal, even over the range, mostly slow, or beyond it."""
 
     MODEL = "model"

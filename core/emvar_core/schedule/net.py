@@ -15,7 +15,6 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
 from functools import partial
 
 from ..judging import Stack, after, base_layer, conditions_of, landing_of, meetings, window_of
@@ -45,7 +44,7 @@ from ..remarks.pieces import HELD_FROM, holds_part
 from ..seams.registry import moving
 from ..seams.severity import level_of
 from ..seams.situation import Meeting
-from ..vocabulary import AIRBRUSHED, JOINS, SPRAYED, Edge, FilmClass, FittingAction, Verdict, WaitBy
+from ..vocabulary import AIRBRUSHED, JOINS, SPRAYED, Edge, FilmClass, FittingAction, Verdict, WaitBy, Word
 from .problem import Paint, between
 
 AGES_MIN = (
@@ -60,7 +59,7 @@ MASK_H = 24.0  # how long tape may stay on where its own figure is not known; co
 Span = tuple[float, float]
 
 
-class What(StrEnum):
+class What(Word):
     """Why two steps are tied: order in a zone, a seam, a window on a coat, a mask; a limit, a wait or a night of the
     user's.
     """
@@ -465,12 +464,10 @@ class _Maker:
         if not here:
             return []
         layers = here[0].layers
-        below = tuple(
-            (kind_of(self.steps[e.layer.step_id or ""]), e.layer.coverage, round(ready - e.layer.end_min, 3))
-            for e in seen.stack
-        )
+        below = tuple((e.layer.key, e.layer.coverage, round(ready - e.layer.end_min, 3)) for e in seen.stack)
         where = (spot.coverage, spot.on is None, seen.whole)  # what is slight goes by it
-        key = (self.c.key, kind_of(step), landing.coverage, where, below, self.bases[zone].name, self.patience)
+        about = (self.k.signature, self.c.line.key, landing.key, self.patience)
+        key = (about, where, below, self.bases[zone].key)
         asks: list[_Asked] = _SCANNED.once(key, lambda: _weigh(_Scan(here, ready), self.patience))
         links: list[tuple[Link, Drying | None]] = []
         for f in asks:

@@ -9,16 +9,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from enum import StrEnum
 from typing import Any
 
 from ..knowledge.types import CauseData
-from ..vocabulary import Basis, Contact, Edge, Event, FilmClass, Kind, School
+from ..vocabulary import Basis, Contact, Edge, Event, FilmClass, Kind, School, Word
 from .checks import Check
 from .situation import Finding, Layer, Reads, Situation
 
 
-class Course(StrEnum):
+class Course(Word):
     """How time changes what a mechanism finds at a seam, all else being as it is."""
 
     NEVER = "never"  # it is as it is, at any age
@@ -89,6 +88,8 @@ class Mechanism:
             raise Incomplete(self.id, "on" if not self.on else "fault")
         if self.scrap.sit_min <= 0 or not self.scrap.passes or not self.scrap.fails:
             raise Incomplete(self.id, "scrap")
+        if self.acts_on is not None and self.reads & Reads.STACK:
+            raise TypeError(f"the mechanism '{self.id}' looks at all layers: `acts_on` would go by the one met alone")
         if isinstance(self.check, Check) and not (self.check.do and self.check.if_fails):
             raise Incomplete(self.id, "check")
 

@@ -7,12 +7,16 @@ it reads (`Reads`) and nothing else. So what a verdict depends on is known, and 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Iterator, Sequence
 from copy import copy
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import Any
 
+from ..keys import APART, key_of
 from ..knowledge import Coat, Knowledge, Substrate, System, Touch
+from ..physics.air import Line
 from ..physics.blend import NOTHING, Blend, carrier_words, hot_share, spirit_share
 from ..physics.hardening import Drying, network
 from ..vocabulary import (
@@ -77,23 +81,59 @@ LIGHT_PASS = METHODS[Method.SPRAY].rub  # a rub up to which a coat goes on in li
 
 @dataclass(frozen=True)
 class Layer:
-    """One layer under a seam: a coat, or the base material where `substrate` is set."""
+    """One layer under a seam: a coat, or the base material where `substrate` is set.
 
-    step_id: str | None
-    name: str
+    Its `key` holds all of it but what it is called, how old it is and how much of it is met.
+    """
+
+    step_id: str | None = field(metadata=APART)
+    name: str = field(metadata=APART)
     film_um: float
-    coverage: float
+    coverage: float = field(metadata=APART)
     sheen: Sheen | None
     material: Coat | None = None
     system: System | None = None
     substrate: Substrate | None = None
     drying: Drying | None = None
     carrier: Blend = NOTHING
-    end_min: float = 0.0
+    end_min: float = field(default=0.0, metadata=APART)
     starved: bool = False  # an oil thinned so far that it lacks binder
     of_zone: float = 1.0  # how much of its zone it covers; `coverage` is how much of what lands meets it
     scuffed: bool = False  # sanded or rubbed: what comes next keys to it
     bound: bool = False  # a powder that a cement, a paste or a fixer holds
+
+    @cached_property
+    def key(self) -> int:
+        """Stands for what it is."""
+        drying = self.drying
+        own = self if drying is None else replace(self, drying=drying.moved(-drying.end_min, drying.line))
+        return key_of(own)
+
+    def told(self, step_id: str | None, name: str, drying: Drying | None) -> Layer:
+        """The same by another name, and as old as its drying; `key` need not be made again."""
+        end = self.end_min if drying is None else drying.end_min
+        return self._with(step_id=step_id, name=name, drying=drying, end_min=end)
+
+    def _with(self, **apart: Any) -> Layer:
+        """The same but for what is no part of its key, which need not be made again."""
+        made = object.__new__(Layer)
+        made.__dict__.update(self.__dict__)
+        made.__dict__.update(apart)
+        return made
+
+    def over_share(self, share: float) -> Layer:
+        """The same, met by this share of what lands."""
+        return self._with(coverage=share)
+
+    def seen_from(self, at_min: float, line: Line | None, place: int) -> Layer:
+        """The same as what lands at an instant meets it: by its place in the stack, with the instant as minute 0.
+
+        `line`: the air from there on; None: its own, which is steady.
+        """
+        drying = self.drying
+        if drying is not None:
+            drying = drying.seen_from(at_min, line or drying.line)
+        return self.told(None, token(place), drying)
 
     @property
     def is_loose(self) -> bool:
@@ -117,7 +157,7 @@ class Layer:
 
     def past(self, event: Event, at_min: float, edge: Edge) -> bool:
         """Whether an event of its hardening has come by then, at one edge of its range."""
-        return self.drying is None or at_min >= self.drying.event(event, edge) - 1e-6
+        return self.drying is None or self.drying.has_come(event, at_min, edge)
 
     @property
     def is_porous(self) -> bool:
@@ -145,6 +185,25 @@ class Layer:
         if self.substrate is not None:
             return f"the bare {self.substrate.name.split(',')[0].lower()}"
         return f"“{self.name}”"
+
+
+# In what is judged layers have no names but their place, between marks that no name can hold; writing puts names in.
+_OPEN, _SHUT = "\x02", "\x03"
+_TOKEN = re.compile(f"{_OPEN}(\\d+){_SHUT}")
+
+
+def token(place: int) -> str:
+    """What stands for the name of the layer at a place, nearest first."""
+    return f"{_OPEN}{place}{_SHUT}"
+
+
+def named(text: str, names: Sequence[str]) -> str:
+    """A text with the names of layers put in, nearest first.
+
+    >>> named(f"“{token(1)}” is wet.", ["Wash", "Hull"])
+    '“Hull” is wet.'
+    """
+    return _TOKEN.sub(lambda found: names[int(found[1])], text) if _OPEN in text else text
 
 
 class Undeclared(RuntimeError):
@@ -186,7 +245,6 @@ class Landing:
     `liquid_um` µm of carrier that lands in a pass, `wet_s` seconds it stays, `rub` 0–1, `film_um` dry film of the coat.
     """
 
-    name: str
     contact: Contact
     method: Method | None
     blend: Blend
@@ -211,7 +269,14 @@ class Landing:
     air: LandingAir = LandingAir()
     schools: dict[School, str] = field(default_factory=dict)
     wet: bool = field(init=False)  # whether a liquid lands that stays: without one nothing is got into
-    _seen: dict[tuple[bool, bool], Landing] = field(default_factory=dict, init=False, repr=False, compare=False)
+    _seen: dict[tuple[bool, bool], Landing] = field(
+        default_factory=dict, init=False, repr=False, compare=False, metadata=APART
+    )
+
+    @cached_property
+    def key(self) -> int:
+        """Stands for all of it."""
+        return key_of(self)
 
     @staticmethod
     def liquid(k: Knowledge, blend: Blend) -> dict[str, Any]:
@@ -263,6 +328,7 @@ class Finding:
     layer: int | None = None  # of the layers below, nearest first; None: the one that is met
     event: Event | None = None  # the event of the layer's hardening that ends it, where one does
     school: School | None = None  # the pair of schools that it depends on, where one does
+    _said: tuple[str, str] | None = None
 
     def on(self, met: int) -> int:
         """The layer that it speaks of, at a seam with the layer `met`."""
@@ -270,11 +336,16 @@ class Finding:
 
     @property
     def sentence(self) -> str:
-        return self.say()
+        return self._words()[0]
 
     @property
     def rests_on(self) -> str:
-        return self.why()
+        return self._words()[1]
+
+    def _words(self) -> tuple[str, str]:
+        if self._said is None:
+            self._said = self.say(), self.why()
+        return self._said
 
 
 class Reads:
@@ -299,18 +370,38 @@ class Medium:
     layer: Layer
 
 
+class _Shown:
+    """The layers that a mechanism may look at which does not say that it looks further: one that does raises."""
+
+    __slots__ = ("_layers",)
+
+    def __init__(self, layers: tuple[Layer, ...]) -> None:
+        self._layers = layers
+
+    def __getitem__(self, at: int) -> Layer:
+        if not 0 <= at < len(self._layers):
+            raise Undeclared(f"it looks at layer {at} without saying so in `reads`")
+        return self._layers[at]
+
+    def __iter__(self) -> Iterator[Layer]:
+        raise Undeclared("it goes through all layers without saying so in `reads`")
+
+    __len__ = __bool__ = _Unseen._no
+
+
 class Situation:
     """A seam as one mechanism sees it: what lands, the layers that it may look at (nearest first), what it reads."""
 
     __slots__ = (
-        "ahead", "base", "base_at", "cover_um", "index", "k", "landing", "layers", "medium", "reached", "reached_edge",
-        "reached_min",
+        "ahead", "base", "base_at", "cover_um", "index", "k", "landing", "layers", "medium", "next", "reached",
+        "reached_edge", "reached_min",
     )  # fmt: skip
 
     def __init__(
         self, k: Knowledge, landing: Landing, layers: tuple[Layer, ...], index: int, base: Substrate | None,
-        base_at: int, cover_um: float, medium: Medium | None,
+        base_at: int, cover_um: float, medium: Medium | None, below: Layer | None,
     ) -> None:  # fmt: skip
+        self.next = below  # the layer under the one that is met
         self.k, self.landing, self.layers, self.index = k, landing, layers, index
         self.base, self.base_at, self.cover_um, self.medium = base, base_at, cover_um, medium
         # The way down at the instant that was asked for last: once for all mechanisms that see the same (`reach.py`).
@@ -381,6 +472,11 @@ class Meeting:
         return self.layers[-1].substrate
 
     @property
+    def next(self) -> Layer | None:
+        """The layer under the one that is met; None where that is the lowest in sight."""
+        return self.layers[self.index + 1] if self.index + 1 < len(self.layers) else None
+
+    @property
     def cover_um(self) -> float:
         """Film that covers the base whole, µm, where that decides what gets to it: sparse effects protect nothing."""
         if self.base is None or not self.base.answers_to_cover:
@@ -400,15 +496,19 @@ class Meeting:
         known = self._views.get(reads)
         if known is None:
             base = self.base if reads & Reads.BASE else _UNSEEN
+            layers: Any = self.layers[: self.shown(reads)]
+            if not reads & (Reads.REACHED | Reads.STACK):
+                layers = _Shown(layers)
             known = self._views[reads] = Situation(
                 self.k,
                 self.landing.seen(bool(reads & Reads.AIR), bool(reads & Reads.SCHOOLS)),
-                self.layers[: self.shown(reads)],
+                layers,
                 self.index,
                 base,
                 self.index if base is _UNSEEN or base is None else len(self.layers) - 1,
                 self.cover_um if reads & Reads.COVER else _UNSEEN,
                 self.medium if reads & Reads.MEDIUM else _UNSEEN,
+                self.next if reads & (Reads.NEXT | Reads.STACK) else _UNSEEN,
             )
             if reads & Reads.REACHED and self.at_min is not None and self.depth:  # `depth` finds the way down
                 known.reached_min, known.reached, known.ahead = self.at_min, self._way_down, self.ahead

@@ -9,13 +9,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 
-from ..judging import Conditions, SeamOut, base_layer, conditions_of
-from ..judging.stack import Lying
-from ..judging.zones import judge_steps
+from ..judging import Conditions, base_layer, conditions_of
+from ..judging.stack import Lying, leave
+from ..judging.zones import Weighed, weigh_step
 from ..plan import AnyEdit, AnyStep, Plan, Timing, begins_at, step_times
 from ..plan.affects import PLACE, VERDICT, WHEN, only
 from ..plan.edits import SetField
-from ..seams.severity import CLASH_FROM, gravest
+from ..seams.severity import CLASH_FROM
 from ..vocabulary import Verdict, WaitBy
 
 SHORT_MIN = 120.0  # up to which a caution is waited out
@@ -144,9 +144,7 @@ class _Waits:
         timing = self.times[step.id] = Timing(start, start + step.hands_on_min)
         for zone_id in step.zones:
             lies = self.lies[zone_id]
-            judge_steps(self.quick, zone_id, [step], self.base[zone_id], tuple(lies), self.times, written_from=1).grown(
-                lies
-            )
+            leave(self.quick, step, zone_id, lies, self.times)
             self.free[zone_id] = timing.end_min
 
     def _still_fits(self, step: AnyStep, ready: float) -> bool:
@@ -221,7 +219,7 @@ class _Waits:
             low = minutes
         return None
 
-    def _soon(self, step: AnyStep, ready: float, wait: float, seams: list[SeamOut]) -> float:
+    def _soon(self, step: AnyStep, ready: float, wait: float, seams: list[Weighed]) -> float:
         """A little later, where that spares cautions: to some minutes."""
         low, high, most = wait, wait + SHORT_MIN, _cautions(seams)
         later = self._seams(self.quick, step, ready + high)
@@ -240,19 +238,19 @@ class _Waits:
             self.whole = conditions_of(self.plan, step_times(self.plan), opens=True)
         return self.whole
 
-    def _seams(self, c: Conditions, step: AnyStep, start: float) -> list[SeamOut]:
+    def _seams(self, c: Conditions, step: AnyStep, start: float) -> list[Weighed]:
         return [seam for zone_id in step.zones for seam in self._in_zone(c, step, start, zone_id)]
 
-    def _in_zone(self, c: Conditions, step: AnyStep, start: float, zone_id: str) -> Iterable[SeamOut]:
+    def _in_zone(self, c: Conditions, step: AnyStep, start: float, zone_id: str) -> list[Weighed]:
         """The seams of a step in a zone, if it starts then."""
         self.times[step.id] = Timing(start, start + step.hands_on_min)
         if not c.constant:
             c = c.until(self.plan, start + step.hands_on_min)
         lies = tuple(self.lies[zone_id])
-        return judge_steps(c, zone_id, [step], self.base[zone_id], lies, self.times).seams.values()
+        return weigh_step(c, zone_id, step, self.base[zone_id], lies, self.times)
 
 
-def _told(seams: list[SeamOut]) -> tuple[int, ...]:
+def _told(seams: list[Weighed]) -> tuple[int, ...]:
     """How many clash, have missed their window, have to wait."""
     return (
         sum(s.verdict is Verdict.CLASH for s in seams),
@@ -261,20 +259,18 @@ def _told(seams: list[SeamOut]) -> tuple[int, ...]:
     )
 
 
-def _cautions(seams: list[SeamOut]) -> int:
+def _cautions(seams: list[Weighed]) -> int:
     return sum(s.verdict is Verdict.CAUTION for s in seams)
 
 
-def _bears(seams: Iterable[SeamOut]) -> bool:
+def _bears(seams: list[Weighed]) -> bool:
     """Whether each seam is sound, or a caution that stays one at the careful edge."""
     return all(
-        s.verdict is Verdict.SOUND
-        or (s.verdict is Verdict.CAUTION and bool(s.findings) and gravest(s.findings) < CLASH_FROM)
-        for s in seams
+        s.verdict is Verdict.SOUND or (s.verdict is Verdict.CAUTION and 0 < s.gravest < CLASH_FROM) for s in seams
     )
 
 
-def _opens(seam: SeamOut) -> float | None:
+def _opens(seam: Weighed) -> float | None:
     """From when a seam is as good as waiting makes it, where it has to wait or clashes."""
     careful = seam.opens_careful_min
     if careful is None or careful <= seam.at_min or seam.missed:

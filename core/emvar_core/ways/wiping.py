@@ -24,7 +24,6 @@ def wiping(k: Knowledge, means: Means) -> Landing:
     carrier = blend_of(k.thinners[means.carrier]) if means.carrier else NOTHING
     facts = METHODS[means.method]
     return Landing(
-        name=means.name,
         contact=Contact.WORK,
         method=means.method,
         liquid_um=facts.tool_um if carrier.parts else 0,

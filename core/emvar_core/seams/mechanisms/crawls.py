@@ -21,7 +21,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         Kind.HOLD,
         0.65 if landing.water >= WATER_BORNE else 0.4,
         "crawls",
-        lambda: f"Mould oil or grease on {where}: {landing.name} crawls away from it or peels with the first tape.",
+        lambda: f"Mould oil or grease on {where}: the coat crawls away from it or peels with the first tape.",
         "Wash it with dish soap and a brush, rinse, let it dry, and handle it with gloves.",
         Basis.RULE,
     )

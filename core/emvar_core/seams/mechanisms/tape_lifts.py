@@ -19,7 +19,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     tack = landing.touch.tack if landing.touch is not None else LOW_TACK
     if tack <= NO_TACK or layer.system is None:
         return
-    below = s.layers[s.index + 1] if s.index + 1 < len(s.layers) else None
+    below = s.next
     unprimed = below is not None and below.substrate is not None and layer.material is not None
     if layer.has(Trait.METALLIC) and not layer.is_porous:
         why = f"{capital(layer.words)} is fragile: tape may lift it at any age."

@@ -14,12 +14,11 @@ from ..situation import Finding, Situation
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     if not bare(s, BaseSurface.UNKNOWN):
         return
-    name = s.landing.name
     yield MECHANISM.found(
         Kind.HOLD,
         0.3,
         "unknown",
-        lambda: f"What lies at the bottom is not known, so nothing says that {name} holds on it or spares it.",
+        "What lies at the bottom is not known, so nothing says that this holds on it or spares it.",
         "Try the carrier on a hidden spot, and a piece of tape on the dry coat the day after.",
         Basis.UNKNOWN,
     )

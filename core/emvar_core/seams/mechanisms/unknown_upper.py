@@ -18,7 +18,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         Kind.DAMAGE,
         0.3,
         "unknown",
-        lambda: f"What “{landing.name}” is made of is not known: nothing says that {layer.words} bears it.",
+        lambda: f"What this paint is made of is not known: nothing says that {layer.words} bears it.",
         "Let a drop dry and bud-test it: that tells the family. Then try it on a scrap of the same build-up.",
         Basis.UNKNOWN,
         "nothing: an unnamed paint is never taken to be harmless",
