@@ -17,6 +17,7 @@ from annotated_types import Ge, Gt, Le, Len, Lt, MaxLen, MinLen
 from emvar_core.errors import PlanError
 from emvar_core.knowledge import knowledge
 from emvar_core.plan import CoatStep, FittingStep, Plan, WorkingStep, parse_plan
+from emvar_core.plan.affects import PLACE, VERDICT, WHEN, fields_that
 from emvar_core.vocabulary import SCHOOL_SIDES, BudTest, Id, Model, Movement
 from pydantic import StringConstraints, TypeAdapter, ValidationError
 from pydantic.fields import FieldInfo
@@ -226,8 +227,10 @@ def random_plan(seed: int, length: int = 24) -> Plan:
     return made
 
 
-def random_pair(rng: random.Random) -> Plan | None:
-    """A coat on another one in one zone, as a rule with something done in between; None where the format refuses it."""
+def random_siblings(rng: random.Random) -> list[Plan]:
+    """A coat on another one in one zone, as a rule with something done in between; and the same with one field of one
+    step as the format might have it otherwise. What was asked of the one must not be told of the other.
+    """
     draw = Draw(rng)
     while len([s for s in draw.steps if s["kind"] == "coat"]) < 2 and len(draw.steps) < 4:
         step = draw.step(len(draw.steps))
@@ -235,8 +238,23 @@ def random_pair(rng: random.Random) -> Plan | None:
             draw.steps.append(step | {"zones": ["z0"]})
             draw.steps[-1].pop("coverage_by_zone", None)
     base = {"base_material": rng.choice(sorted(K.substrates))}
-    air, own = random_air(rng), own_materials(rng)
+    data = plan_json([], zones=["z0"], air=random_air(rng), materials=own_materials(rng), build=base)
+    return [p for steps in (draw.steps, _otherwise(draw)) if (p := _parsed(data | {"steps": steps})) is not None]
+
+
+def _otherwise(draw: Draw) -> list[dict[str, Any]]:
+    step = draw.rng.choice(draw.steps)
+    kind = KINDS[step["kind"]]
+    bearing = fields_that(kind, VERDICT, PLACE, WHEN) - {"kind", "zones", "fixed_start"}
+    name = draw.rng.choice(sorted(bearing))
+    other = {k: v for k, v in step.items() if k != name}
+    if name not in step or draw.rng.random() < 0.7 or kind.model_fields[name].is_required():
+        other[name] = draw.value(kind, name, *_typed(kind.model_fields[name]))
+    return [other if s is step else s for s in draw.steps]
+
+
+def _parsed(data: dict[str, Any]) -> Plan | None:
     try:
-        return parse_plan(plan_json(draw.steps, zones=["z0"], air=air, materials=own, build=base))
+        return parse_plan(data)
     except PlanError:
         return None
