@@ -11,8 +11,8 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from emvar_core.plan import at
-from emvar_core.schedule.bench import Bench
-from emvar_core.schedule.out import calendar, table, words
+from emvar_core.schedule.agenda import Agenda
+from emvar_core.schedule.calendar_out import calendar, table, words
 from emvar_core.schedule.schedule import make
 from emvar_core.vocabulary import when_words
 
@@ -29,13 +29,13 @@ def main(argv: list[str] | None = None) -> int:
     plan = plan_or_words(args.plan)
     if plan is None:
         return 2
-    bench = Bench(plan)
+    agenda = Agenda(plan)
     try:
-        proposed = make(bench, seconds=args.seconds)
+        proposed = make(agenda, seconds=args.seconds)
     except ValueError as error:
         print(f"{args.plan}: {error}; add sittings to 'hours'", file=sys.stderr)
         return 2
-    print(words(bench, proposed.schedule))
+    print(words(agenda, proposed.schedule))
     for goal in proposed.schedule.reached:
         value = when_words(at(plan, goal.value)) if goal.goal == "finish" else f"{goal.value:g}"
         proof = "proven best" if goal.proven else f"best so far, at most {goal.gap_pct:g} % from the best"
@@ -46,9 +46,9 @@ def main(argv: list[str] | None = None) -> int:
         step = plan.step(hopeless.step)
         print(f"no waiting mends: “{step.name if step else hopeless.step}” {hopeless.word}; see ./emvar check")
     if args.ics:
-        args.ics.write_bytes(calendar(args.plan.stem, bench, proposed.schedule, datetime.now(UTC)))
+        args.ics.write_bytes(calendar(args.plan.stem, agenda, proposed.schedule, datetime.now(UTC)))
     if args.csv:
-        args.csv.write_text(table(bench, proposed.schedule), encoding="utf-8", newline="")
+        args.csv.write_text(table(agenda, proposed.schedule), encoding="utf-8", newline="")
     return 0 if proposed.fits else 1
 
 

@@ -129,8 +129,8 @@ def rescue(page: Any) -> None:
     shot(page, "rescue")
 
 
-def bench(page: Any) -> None:
-    page.goto(f"{URL}/build/demo-harbour-tug/bench/ochre")
+def agenda(page: Any) -> None:
+    page.goto(f"{URL}/build/demo-harbour-tug/mix-and-spray/ochre")
     page.wait_for_selector("[data-testid=map]")
     shot(page, "bench")
 
@@ -145,7 +145,7 @@ def sittings(page: Any) -> None:
 
 
 def at_the_bench(page: Any, name: str = "at-the-bench") -> None:
-    page.goto(f"{URL}/build/{TUG}/now")
+    page.goto(f"{URL}/build/{TUG}/at-the-bench")
     page.get_by_test_id("main-act").wait_for()
     page.wait_for_timeout(5000)
     shot(page, name)
@@ -224,7 +224,7 @@ def take() -> None:
                     page = context.new_page()
                     plan_view(page, theme)
                     if theme == "light":
-                        views = (first_sight, builds, begin, step, table, technique, versions, rescue, bench)
+                        views = (first_sight, builds, begin, step, table, technique, versions, rescue, agenda)
                         for view in (*views, sittings, paper, batch, log):
                             page.evaluate(FORGET)
                             view(page)

@@ -31,10 +31,10 @@ django.setup()
 from builds import store  # noqa: E402
 from builds.models import Build  # noqa: E402
 from django.core.management import call_command  # noqa: E402
-from emvar_core.doing.log import log_rows  # noqa: E402
-from emvar_core.doing.pack import pack  # noqa: E402
+from emvar_core.at_the_bench.logbook import log_rows  # noqa: E402
+from emvar_core.at_the_bench.pack import pack  # noqa: E402
 from emvar_core.plan import Plan, Record, apply, parse_edits, parse_plan  # noqa: E402
-from emvar_core.schedule.bench import Bench  # noqa: E402
+from emvar_core.schedule.agenda import Agenda  # noqa: E402
 from emvar_core.schedule.schedule import as_schedule, first_schedule  # noqa: E402
 from emvar_core.ways.mend import mend  # noqa: E402
 from journal import pictures  # noqa: E402
@@ -114,7 +114,7 @@ class Painter:
             "id": f"{self.rng.getrandbits(64):016x}", "said": said, "at": at.isoformat(),
             "written_at": self.written.isoformat(), "device": "phone", **more,
         }  # fmt: skip
-        from api.bench_journal import said as take
+        from api.at_the_bench import said as take
 
         good, wrong = journal.read([entry], BUILD)
         if wrong:
@@ -128,9 +128,9 @@ def main() -> None:
     call_command("migrate", verbosity=0)
     plan = planned()
     store.create(plan, BUILD)
-    bench = Bench(plan, Record())
-    shifted = first_schedule(bench)
-    sittings.keep(BUILD, plan, as_schedule(bench, shifted), [], 1)
+    agenda = Agenda(plan, Record())
+    shifted = first_schedule(agenda)
+    sittings.keep(BUILD, plan, as_schedule(agenda, shifted), [], 1)
     told = pack(plan, None, Record())
     cards = {s.id: s for s in told.steps}
     waits = {t.before: t for t in told.timers if t.after is None}

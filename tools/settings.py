@@ -12,8 +12,8 @@ ROOT = Path(__file__).resolve().parent.parent
 for place in ("core", "server", "."):
     sys.path.insert(0, str(ROOT / place))
 
-from emvar_core.bench.card import card  # noqa: E402
 from emvar_core.knowledge import knowledge  # noqa: E402
+from emvar_core.mix_and_spray.card import card  # noqa: E402
 from emvar_core.plan import CoatStep, Plan, apply, parse_plan, put, ratio_words  # noqa: E402
 from emvar_core.plan.mixes import mix_of  # noqa: E402
 

@@ -20,12 +20,38 @@ from ninja.errors import HttpError, ValidationError
 from vault.archive import Broken
 from vault.folder import COPIES, NAME, full
 
-from . import begin, bench, bench_journal, builds, data, known, lan, learnt, logbook, shelf, sittings, ways
+from . import (
+    at_the_bench,
+    begin,
+    builds,
+    compendium,
+    data,
+    lan,
+    learning,
+    logbook,
+    mix_and_spray,
+    shelf,
+    sittings,
+    ways,
+)
 from .answers import Busy, Problems, answer, refused
 
 LOG = logging.getLogger("emvar")
 api = NinjaAPI(title="Emvar", version="1", docs_url=None, urls_namespace="api")
-for part in (builds, begin, known, ways, bench, bench_journal, learnt, logbook, shelf, lan, sittings, data):
+for part in (
+    builds,
+    begin,
+    compendium,
+    ways,
+    mix_and_spray,
+    at_the_bench,
+    learning,
+    logbook,
+    shelf,
+    lan,
+    sittings,
+    data,
+):
     api.add_router("", part.router)
 
 

@@ -18,8 +18,8 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from .answers import Problems, answer
-from .at_times import clock_of, judged
 from .builds import BuildOut, _whole
+from .builds_at_times import clock_of, judged
 
 router = Router()
 MOST_JUDGED = 400  # steps, up to which a build is judged for the list of builds

@@ -24,7 +24,7 @@ from pydantic import Field
 from sittings.store import is_scheduled
 
 from .answers import Problems, answer, file, no_larger_than, window_of
-from .at_times import Times, clock_of, judged, plan_at, plan_of
+from .builds_at_times import Times, clock_of, judged, plan_at, plan_of
 from .data import put_saved, saved_build
 
 router = Router()

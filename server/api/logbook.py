@@ -12,7 +12,7 @@ from zoneinfo import ZoneInfo
 from builds import store as builds
 from builds.models import Build
 from django.http import HttpRequest
-from emvar_core.doing.log import LogRow, log_rows, markdown, table
+from emvar_core.at_the_bench.logbook import LogRow, log_rows, markdown, table
 from emvar_core.plan import Plan
 from journal import store as journal
 from journal.models import JournalEntry, Picture

@@ -8,9 +8,9 @@ from typing import Any
 from builds import store as builds
 from builds.models import Build
 from django.http import HttpRequest
-from emvar_core.bench.stock import StockNote, aged_words, stock_notes, used_ml
 from emvar_core.errors import NotThere
 from emvar_core.knowledge import knowledge
+from emvar_core.mix_and_spray.shelf import StockNote, aged_words, stock_notes, used_ml
 from emvar_core.plan import known_to
 from emvar_core.vocabulary import Id, Name
 from journal import store as journal
@@ -20,7 +20,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from .answers import Problems
-from .at_times import plan_of
+from .builds_at_times import plan_of
 
 router = Router()
 

@@ -9,16 +9,16 @@ from builds import store as builds
 from builds.models import Build
 from django.db import close_old_connections
 from django.http import HttpRequest, HttpResponse
-from emvar_core.bench.journal import Entry, Said, entry_of
+from emvar_core.at_the_bench.journal import Entry, Said, entry_of
 from emvar_core.errors import NotThere, PlanError
 from emvar_core.plan import USUAL, Busy, Hours, Plan, Record, Schedule, apply, parse, parse_edits
 from emvar_core.plan.documents import check_document
-from emvar_core.schedule import out
+from emvar_core.schedule import calendar_out
+from emvar_core.schedule.calendar_in import busy_of
 from emvar_core.schedule.changes import Change
+from emvar_core.schedule.drag import Moved, UnfitOut, agenda_of, move
 from emvar_core.schedule.dry_run import DryRun
-from emvar_core.schedule.moved import Moved, UnfitOut, bench_of, move
 from emvar_core.schedule.schedule import as_schedule, first_schedule
-from emvar_core.schedule.taken import busy_of
 from emvar_core.schedule.view import SittingsOut, TakenOut, proof_words, taken_up, view
 from emvar_core.schedule.what_if import Case
 from emvar_core.vocabulary import Instant
@@ -31,8 +31,8 @@ from sittings.search import SEARCH, Job
 from sittings.store import Kept
 
 from .answers import Problems, answer, file, refused, window_of
-from .at_times import keep, kept, plan_of
-from .bench_journal import said
+from .at_the_bench import said
+from .builds_at_times import keep, kept, plan_of
 
 router = Router()
 MOST_SECONDS = 300.0
@@ -123,8 +123,8 @@ def _show(build_id: str) -> HttpResponse:
     unfit = h.unfit
     if schedule is None:
         # Before a search: as it comes, so that there is something to look at.
-        schedule = as_schedule(h.bench, first_schedule(h.bench)) if h.bench.benches else Schedule()
-    shown = view(h.bench, schedule, h.before, unfit)
+        schedule = as_schedule(h.agenda, first_schedule(h.agenda)) if h.agenda.stretches else Schedule()
+    shown = view(h.agenda, schedule, h.before, unfit)
     answered = Shown.model_construct(
         revision=h.revision,
         scheduled=h.schedule is not None,
@@ -146,7 +146,7 @@ def _taken(h: Kept, shown: SittingsOut) -> list[TakenOut]:
     if not busy and not h.taken:
         return []
     last = max((s.end_min for s in shown.sittings), default=shown.finish_min)
-    return taken_up(h.bench, [*h.taken, *busy], last)
+    return taken_up(h.agenda, [*h.taken, *busy], last)
 
 
 @router.get("/builds/{build_id}/sittings", response={200: Shown, 404: Problems})
@@ -159,7 +159,7 @@ def read_sittings(request: HttpRequest, build_id: str) -> Any:
 def start_search(request: HttpRequest, build_id: str, body: SearchIn) -> Any:
     """Starts a search, a dry run, the changes that make it fit, or the what-ifs, in the child process."""
     h = kept(build_id)
-    if not h.bench.benches:
+    if not h.agenda.stretches:
         return refused("hours", "there is no sitting from now on: add hours first")
     if body.kind == "dry_run" and h.schedule is None:
         return refused("schedule", "there is no schedule to play yet: plan the sittings first")
@@ -168,7 +168,7 @@ def start_search(request: HttpRequest, build_id: str, body: SearchIn) -> Any:
         "plan": builds.plan_json(h.plan),
         "record": h.record.model_dump(mode="json"),
         "schedule": h.schedule.model_dump(mode="json") if h.schedule is not None else None,
-        "pins": h.bench.pins if body.keep_pins else {},
+        "pins": h.agenda.pins if body.keep_pins else {},
         "taken": [[a.isoformat(), b.isoformat()] for a, b in h.hands_taken],
         "seconds": body.seconds,
     }
@@ -235,12 +235,12 @@ def move_step(request: HttpRequest, build_id: str, body: MoveIn) -> Any:
     h = kept(build_id)
     if h.schedule is None:
         return refused("schedule", "there is no schedule yet: plan the sittings first")
-    bench = h.bench
+    agenda = h.agenda
     if body.hours is not None:
         changed, _ = apply(h.plan, parse_edits([{"edit": "set_hours", "hours": body.hours}]))
-        bench = bench_of(changed, h.schedule, h.record, h.hands_taken)
+        agenda = agenda_of(changed, h.schedule, h.record, h.hands_taken)
     try:
-        moved = move(bench, h.schedule, body.step, body.start_min)
+        moved = move(agenda, h.schedule, body.step, body.start_min)
     except NotThere:
         return refused("step", "it is not in the schedule, or done already")
     if body.keep and body.step is not None:
@@ -341,7 +341,7 @@ def take_back_record(request: HttpRequest, build_id: str, body: CommandIn) -> An
 def read_calendar(request: HttpRequest, build_id: str) -> Any:
     """The sittings and their closing windows as an iCalendar file."""
     h = kept(build_id)
-    body = out.calendar(build_id, h.bench, h.schedule or Schedule(), datetime.now(UTC))
+    body = calendar_out.calendar(build_id, h.agenda, h.schedule or Schedule(), datetime.now(UTC))
     return file(body, "text/calendar; charset=utf-8", f"{build_id}.ics")
 
 
@@ -365,5 +365,5 @@ def read_busy(request: HttpRequest, build_id: str) -> Any:
 @router.get("/builds/{build_id}/sittings.csv", response={404: Problems})
 def read_table(request: HttpRequest, build_id: str, hours: Literal[24, 12] = 24) -> Any:
     h = kept(build_id)
-    body = out.table(h.bench, h.schedule or Schedule(), hours).encode("utf-8")
+    body = calendar_out.table(h.agenda, h.schedule or Schedule(), hours).encode("utf-8")
     return file(body, "text/csv; charset=utf-8", f"{build_id}.csv")

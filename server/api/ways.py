@@ -11,8 +11,8 @@ from ninja import Query, Router, Schema
 from pydantic import Field
 
 from .answers import Problems, answer
-from .at_times import Times, plan_at, plan_of
-from .helper import HELPER, version_of
+from .builds_at_times import Times, plan_at, plan_of
+from .long_process import HELPER, version_of
 
 router = Router()
 MOST_MIN = 800 * 1440.0

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 
-from emvar_core.bench.journal import Entry, standing
+from emvar_core.at_the_bench.journal import Entry, standing
 from emvar_core.errors import PlanError
 from emvar_core.memory import MEMORY
 from emvar_core.plan import parse

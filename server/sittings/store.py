@@ -14,8 +14,8 @@ from django.db import transaction
 from emvar_core.memory import MEMORY
 from emvar_core.plan import Plan, Record, Schedule, as_placed, parse
 from emvar_core.plan.documents import check_document, content_key, pruned
-from emvar_core.schedule.bench import Bench
-from emvar_core.schedule.moved import UnfitOut, bench_of
+from emvar_core.schedule.agenda import Agenda
+from emvar_core.schedule.drag import UnfitOut, agenda_of
 
 from .models import Timetable
 
@@ -43,8 +43,8 @@ class Kept:
         self.table_revision = table.revision
 
     @cached_property
-    def bench(self) -> Bench:
-        return bench_of(self.plan, self.schedule, self.record, self.hands_taken)
+    def agenda(self) -> Agenda:
+        return agenda_of(self.plan, self.schedule, self.record, self.hands_taken)
 
     @property
     def hands_taken(self) -> list[tuple[datetime, datetime]]:

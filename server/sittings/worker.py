@@ -14,10 +14,10 @@ from typing import Any
 from emvar_core.errors import EmvarError
 from emvar_core.memory import MEMORY
 from emvar_core.plan import Record, Schedule, parse, parse_plan
-from emvar_core.schedule.bench import Bench
+from emvar_core.schedule.agenda import Agenda
 from emvar_core.schedule.changes import changes
+from emvar_core.schedule.drag import unfit_out
 from emvar_core.schedule.dry_run import dry_run
-from emvar_core.schedule.moved import unfit_out
 from emvar_core.schedule.problem import Progress
 from emvar_core.schedule.schedule import make
 from emvar_core.schedule.what_if import what_if
@@ -39,7 +39,7 @@ def run(job: dict[str, Any]) -> None:
     plan = parse_plan(job["plan"])
     record = parse(Record, job["record"])
     taken = [(datetime.fromisoformat(a), datetime.fromisoformat(b)) for a, b in job.get("taken", [])]
-    bench = Bench(plan, record, dict(job["pins"]), taken)
+    agenda = Agenda(plan, record, dict(job["pins"]), taken)
     seconds = float(job["seconds"])
 
     def progress(p: Progress, s: Schedule | None) -> None:
@@ -47,13 +47,13 @@ def run(job: dict[str, Any]) -> None:
         say(job=job["job"], goal=p.goal, value=p.value, bound=p.bound, seconds=p.seconds, schedule=best)
 
     if job["kind"] == "dry_run":
-        result: Any = dry_run(bench, parse(Schedule, job["schedule"]))
+        result: Any = dry_run(agenda, parse(Schedule, job["schedule"]))
     elif job["kind"] == "what_if":
         result = what_if(plan, record, dict(job["pins"]), taken, seconds=seconds, tell=lambda i, n, _: _step(job, i, n))
     else:
-        planned = make(bench, seconds=seconds, report=progress)
+        planned = make(agenda, seconds=seconds, report=progress)
         if job["kind"] == "changes":
-            result = changes(bench, planned, tell=lambda i, n: _step(job, i, n))
+            result = changes(agenda, planned, tell=lambda i, n: _step(job, i, n))
         else:
             result = {
                 "schedule": planned.schedule,

@@ -25,7 +25,7 @@ from builds.store import put_plan
 from django.db import transaction
 from django.utils import timezone
 from emvar_core.assess import assess
-from emvar_core.bench.journal import Entry, entry_of
+from emvar_core.at_the_bench.journal import Entry, entry_of
 from emvar_core.errors import PlanError
 from emvar_core.plan import Plan, Record, Schedule, apply, json_of, parse, parse_edits, parse_plan
 from emvar_core.vocabulary import Id, Model
@@ -187,7 +187,7 @@ class LearntOut(Model):
     """What was said of what is learned: for which bench it holds, since when it counts."""
 
     id: str = Field(max_length=120)
-    bench: str = Field("", max_length=80)
+    agenda: str = Field("", max_length=80)
     since: AwareDatetime | None = None
 
 

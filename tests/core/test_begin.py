@@ -5,10 +5,10 @@ import unittest
 from datetime import UTC, datetime
 
 from emvar_core.assess import assess
-from emvar_core.bench.card import card
-from emvar_core.bench.needs import needs
 from emvar_core.errors import PlanError
 from emvar_core.knowledge import knowledge
+from emvar_core.mix_and_spray.card import card
+from emvar_core.mix_and_spray.needs import needs
 from emvar_core.plan import CoatStep, method_of, parse_plan
 from emvar_core.vocabulary import AIRBRUSHED, Verdict
 from emvar_core.ways.begin import Beginning, NewZone, Outline, begun, outlines

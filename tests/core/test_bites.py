@@ -5,10 +5,10 @@ from typing import Any
 from unittest import TestCase
 
 from emvar_core.assess import assess
-from emvar_core.bench.card import card
 from emvar_core.judging import after, conditions_of, stand
 from emvar_core.judging.telling import tell
 from emvar_core.knowledge import knowledge
+from emvar_core.mix_and_spray.card import card
 from emvar_core.physics.air import hardening_rate
 from emvar_core.physics.blend import Blend, blend_of
 from emvar_core.physics.hansen import power_on
@@ -17,7 +17,7 @@ from emvar_core.plan import Air, Record, apply, at, known_to, parse_edits, parse
 from emvar_core.plan.documents import Happened, State
 from emvar_core.reading.compendium import compendium
 from emvar_core.reading.report import report
-from emvar_core.schedule.bench import Bench, times_of
+from emvar_core.schedule.agenda import Agenda, times_of
 from emvar_core.schedule.net import What, net_of
 from emvar_core.schedule.schedule import first_schedule, make
 from emvar_core.seams.reach import effective_log_d
@@ -291,10 +291,10 @@ class Again(TestCase):
         made = parse_plan(plan_json([coat("a", "enamel_colour", hands_on_min=20)]) | {"hours": hours})
         began, off = at(made, 60), at(made, 3 * DAY)
         failed = Happened(step="a", zone="side", state=State.FAILED, starts_at=began, ends_at=off)
-        bench = Bench(made, Record(entries=[failed], now_at=at(made, DAY)))
+        agenda = Agenda(made, Record(entries=[failed], now_at=at(made, DAY)))
         for start in (
-            times_of(bench, make(bench, seconds=5).schedule)["a"].start_min,
-            first_schedule(bench).starts["a"],
+            times_of(agenda, make(agenda, seconds=5).schedule)["a"].start_min,
+            first_schedule(agenda).starts["a"],
         ):
             self.assertGreaterEqual(start, 3 * DAY - 1)
 

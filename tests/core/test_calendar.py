@@ -11,14 +11,14 @@ from emvar_core.judging import Assessment
 from emvar_core.knowledge import knowledge
 from emvar_core.plan import Plan, Schedule, apply, is_fine, parse_plan, parse_step, sittings, step_times
 from emvar_core.plan.hours import Hours, Sitting, free_of
-from emvar_core.schedule import out
+from emvar_core.schedule import calendar_out
 from emvar_core.schedule import schedule as scheduling
-from emvar_core.schedule.bench import Bench
-from emvar_core.schedule.moved import move
+from emvar_core.schedule.agenda import Agenda
+from emvar_core.schedule.calendar_in import busy_of
+from emvar_core.schedule.drag import move
 from emvar_core.schedule.net import NOTHING_ASKED, Link, What
 from emvar_core.schedule.problem import Unsolvable
 from emvar_core.schedule.schedule import first_schedule, make
-from emvar_core.schedule.taken import busy_of
 from emvar_core.schedule.unfit import open_seams
 from emvar_core.schedule.view import taken_up, view
 from emvar_core.vocabulary import Verdict
@@ -27,7 +27,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import coat, plan_json
-from tests.core.benches import evenings, planned
+from tests.core.agendas import evenings, planned
 
 LISBON = ZoneInfo("Europe/Lisbon")
 K = knowledge()
@@ -73,19 +73,19 @@ class WhatIsTaken(TestCase):
             self.assertLess(runs, 5)
 
     def test_a_busy_evening_moves_the_work(self) -> None:
-        free = make(Bench(two_coats()), seconds=5)
+        free = make(Agenda(two_coats()), seconds=5)
         first = min(e.starts_at for e in free.schedule.placed)
         busy = [{"start": (first - timedelta(hours=1)).isoformat(), "end": (first + timedelta(hours=5)).isoformat()}]
-        moved = make(Bench(two_coats(busy=busy)), seconds=5)
+        moved = make(Agenda(two_coats(busy=busy)), seconds=5)
         self.assertGreater(min(e.starts_at for e in moved.schedule.placed), first + timedelta(hours=4))
         with self.assertRaisesRegex(PlanError, "end must come after start"):
             two_coats(busy=[{"start": "2026-03-02T19:00:00Z", "end": "2026-03-02T18:00:00Z"}])
 
     def test_other_builds_take_the_same_hands(self) -> None:
         plan = two_coats()
-        one = make(Bench(plan), seconds=5).schedule
+        one = make(Agenda(plan), seconds=5).schedule
         taken = [(e.starts_at, e.ends_at) for e in one.placed]
-        other = make(Bench(plan, taken=taken), seconds=5).schedule
+        other = make(Agenda(plan, taken=taken), seconds=5).schedule
         for e in other.placed:
             self.assertFalse([t for t in taken if e.starts_at < t[1] and t[0] < e.ends_at])
 
@@ -102,7 +102,7 @@ class WhatIsTaken(TestCase):
             (at(1, 18.6), at(1, 19), "Crane"),  # six minutes later: the same stretch
             (at(2, 9), at(2, 12), "Work"),  # nobody would be at the bench
         ]
-        took = taken_up(Bench(plan), named, 3 * 1440)
+        took = taken_up(Agenda(plan), named, 3 * 1440)
         hours_ = [(t.by, (t.start_min + 600) / 60 % 24, (t.end_min + 600) / 60 % 24) for t in took]
         self.assertEqual(hours_, [("Choir", 19, 20), ("Crane", 18, 19)])
 
@@ -115,16 +115,16 @@ class WhenSprayingIsAllowed(TestCase):
         ]
         limits = {"spray_from": "18:00", "spray_until": "20:00"}
         plan = parse_plan(plan_json(steps, hours=hours(**limits)))
-        made = make(Bench(plan), seconds=5).schedule
+        made = make(Agenda(plan), seconds=5).schedule
         primer = next(e for e in made.placed if e.step == "primer")
         self.assertLessEqual((local(plan, primer.ends_at).hour, local(plan, primer.ends_at).minute), (20, 0))
         late = plan_json(steps, hours=hours(spray_from="21:00", spray_until="22:30"))
-        made = make(Bench(parse_plan(late)), seconds=5).schedule
+        made = make(Agenda(parse_plan(late)), seconds=5).schedule
         self.assertGreaterEqual(local(plan, next(e for e in made.placed if e.step == "primer").starts_at).hour, 21)
 
     def test_spraying_that_is_never_allowed_is_told_at_once(self) -> None:
         began = datetime.now(UTC)
-        told = make(Bench(two_coats(spray_from="08:00", spray_until="09:00")), seconds=20)
+        told = make(Agenda(two_coats(spray_from="08:00", spray_until="09:00")), seconds=20)
         self.assertIn("spraying", told.unfit[0].words)
         self.assertLess((datetime.now(UTC) - began).total_seconds(), 5)
 
@@ -147,19 +147,19 @@ class WhatIsOnePart(TestCase):
         return parse_plan(data)
 
     def test_three_places_for_five_parts_cannot_fit_and_it_is_said_at_once(self) -> None:
-        told = make(Bench(self.plan(3)), seconds=20)
+        told = make(Agenda(self.plan(3)), seconds=20)
         self.assertIn("5 parts at once, and 3 can dry", told.unfit[0].words)
         self.assertLess(told.seconds, 3)
 
     def test_zones_of_one_part_dry_as_one(self) -> None:
         hull = {"z0": "Hull", "z1": "Hull", "z2": "Hull"}
-        self.assertEqual(make(Bench(self.plan(3, hull)), seconds=5).unfit, ())
-        self.assertIn("3 parts at once", make(Bench(self.plan(2, hull)), seconds=5).unfit[0].words)
+        self.assertEqual(make(Agenda(self.plan(3, hull)), seconds=5).unfit, ())
+        self.assertIn("3 parts at once", make(Agenda(self.plan(2, hull)), seconds=5).unfit[0].words)
 
 
 class WhatAPersonTyped(TestCase):
     def gap(self, **colour: Any) -> float:
-        made = make(Bench(two_coats(colour=colour)), seconds=5).schedule
+        made = make(Agenda(two_coats(colour=colour)), seconds=5).schedule
         by = {e.step: e for e in made.placed}
         return (by["colour"].starts_at - by["primer"].ends_at).total_seconds() / 60
 
@@ -201,16 +201,16 @@ class LeftOvernight(TestCase):
     def test_a_schedule_and_what_is_put_into_sittings_without_a_search_keep_it(self) -> None:
         for overnight in (False, True):
             plan = two_coats(colour={"overnight": overnight})
-            bench = Bench(plan)
-            first = first_schedule(bench)
-            made = make(bench, seconds=5)
+            agenda = Agenda(plan)
+            first = first_schedule(agenda)
+            made = make(agenda, seconds=5)
             by = {e.step: e for e in made.schedule.placed}
             days = (local(plan, by["colour"].starts_at).date() - local(plan, by["primer"].ends_at).date()).days
             self.assertEqual(days >= 1, overnight)
             self.assertEqual(first.starts["colour"] - first.ends["primer"] > 600, overnight)
-            links = [w for w in view(bench, made.schedule, None, []).windows if w.what is What.NIGHT]
+            links = [w for w in view(agenda, made.schedule, None, []).windows if w.what is What.NIGHT]
             self.assertEqual([w.met for w in links], [True] * overnight)
-        told = move(bench, made.schedule, "colour", first.ends["primer"] + 60)
+        told = move(agenda, made.schedule, "colour", first.ends["primer"] + 60)
         self.assertIn("may start Tue 3 Mar 06:00", " ".join(u.words for u in told.unfit))
 
     def test_the_programs_waits_leave_the_night_alone(self) -> None:
@@ -248,7 +248,7 @@ class FineWorkInARow(TestCase):
         return parse_plan(plan_json(steps, zones=[f"z{i}" for i in range(len(minutes))], hours=hours(**limit)))
 
     def took(self, plan: Plan) -> float:
-        made = make(Bench(plan), seconds=5).schedule
+        made = make(Agenda(plan), seconds=5).schedule
         starts, ends = (e.starts_at for e in made.placed), [e.ends_at for e in made.placed]
         return (max(ends) - min(starts)).total_seconds() / 60
 
@@ -260,26 +260,26 @@ class FineWorkInARow(TestCase):
 
     def test_long_work_has_its_rests_inside(self) -> None:
         plan = self.plan((100,))
-        bench = Bench(plan)
-        made = make(bench, seconds=5).schedule
+        agenda = Agenda(plan)
+        made = make(agenda, seconds=5).schedule
         self.assertEqual(made.placed[0].ends_at - made.placed[0].starts_at, timedelta(minutes=130))
-        lines = next(s.lines for s in view(bench, made, None, []).sittings if s.lines)
+        lines = next(s.lines for s in view(agenda, made, None, []).sittings if s.lines)
         self.assertEqual([(x.step, x.rests) for x in lines], [("marks0", 2)])
 
     def test_what_is_put_into_sittings_without_a_search_has_its_rests_too(self) -> None:
-        first = first_schedule(Bench(self.plan((40, 40))))
+        first = first_schedule(Agenda(self.plan((40, 40))))
         self.assertEqual(first.starts["marks1"] - first.ends["marks0"], 15)
         # After 100 minutes with their rests ten have passed since the last one: 30 more may follow at once, 40 may not.
         for minutes, gap in ((30, 0), (40, 15)):
-            first = first_schedule(Bench(self.plan((100, minutes))))
+            first = first_schedule(Agenda(self.plan((100, minutes))))
             self.assertEqual(first.starts["marks1"] - first.ends["marks0"], gap, minutes)
 
     def test_rests_are_shown_where_nothing_else_fills_them(self) -> None:
-        bench = Bench(self.plan((40, 40)))
-        made = make(bench, seconds=5).schedule
-        lines = next(s.lines for s in view(bench, made, None, []).sittings if s.lines)
+        agenda = Agenda(self.plan((40, 40)))
+        made = make(agenda, seconds=5).schedule
+        lines = next(s.lines for s in view(agenda, made, None, []).sittings if s.lines)
         self.assertEqual([(x.rest, x.end_min - x.start_min) for x in lines], [(False, 40), (True, 15), (False, 40)])
-        free = Bench(self.plan((40, 40), None))
+        free = Agenda(self.plan((40, 40), None))
         shown = view(free, make(free, seconds=5).schedule, None, []).sittings
         self.assertFalse([x for s in shown for x in s.lines if x.rest])
 
@@ -304,7 +304,7 @@ class FineWorkInARow(TestCase):
 
 class WhatIsKept(TestCase):
     def test_a_checked_schedule_is_not_thrown_away_when_tightening_runs_out_of_time(self) -> None:
-        bench, calls = Bench(two_coats()), []
+        agenda, calls = Agenda(two_coats()), []
         from emvar_core.schedule import solve as solving
 
         real = solving.solve
@@ -320,15 +320,15 @@ class WhatIsKept(TestCase):
             mock.patch.object(solving, "solve", solve),
             mock.patch.object(scheduling, "_tightened", lambda *_: {loose: NOTHING_ASKED}),
         ):
-            planned_ = make(bench, seconds=5)
+            planned_ = make(agenda, seconds=5)
         self.assertEqual(len(calls), 2)
         self.assertEqual(planned_.schedule.made_by, "search")
         self.assertEqual({e.step for e in planned_.schedule.placed}, {"primer", "colour"})
 
     def test_what_a_schedule_leaves_open_is_told(self) -> None:
-        bench = Bench(two_coats())
-        made = make(bench, seconds=5)
-        self.assertEqual(open_seams(bench, made.assessment), ())
+        agenda = Agenda(two_coats())
+        made = make(agenda, seconds=5)
+        self.assertEqual(open_seams(agenda, made.assessment), ())
         seam = next(iter(made.assessment.seams.values()))
         upper = made.assessment.times["colour"].start_min
         late = seam.model_copy(
@@ -339,16 +339,16 @@ class WhatIsKept(TestCase):
                 "opens_careful_min": upper + 600,
             }
         )
-        told = open_seams(bench, Assessment.model_construct(seams={"x": late}, times=made.assessment.times))
+        told = open_seams(agenda, Assessment.model_construct(seams={"x": late}, times=made.assessment.times))
         self.assertIn("10.0 h too early", told[0].words)
 
 
 class ADrag(TestCase):
     def test_a_step_is_never_put_before_what_it_lies_on(self) -> None:
-        bench = Bench(two_coats())
-        made = make(bench, seconds=5).schedule
+        agenda = Agenda(two_coats())
+        made = make(agenda, seconds=5).schedule
         primer = next(e for e in made.placed if e.step == "primer")
-        moved = move(bench, made, "colour", 0.0)
+        moved = move(agenda, made, "colour", 0.0)
         colour = next(e for e in moved.schedule.placed if e.step == "colour")
         self.assertGreaterEqual(colour.starts_at, primer.ends_at)
         self.assertIn("cannot come before", " ".join(moved.said))
@@ -426,22 +426,24 @@ class CalendarsReadIn(TestCase):
         self.assertTrue(all(b.why for b in busy_of(hostile, LISBON, now)))
 
     def test_our_own_calendar_keeps_its_identities_and_takes_nothing_when_it_is_read(self) -> None:
-        bench, made = planned()
-        files = [out.calendar("tug", bench, made.schedule, datetime(2026, 1, n, tzinfo=UTC)) for n in (1, 2)]
+        agenda, made = planned()
+        files = [calendar_out.calendar("tug", agenda, made.schedule, datetime(2026, 1, n, tzinfo=UTC)) for n in (1, 2)]
         uids = [sorted(line for line in f.decode().split("\r\n") if line.startswith("UID:")) for f in files]
         self.assertEqual(uids[0], uids[1])
         self.assertEqual(len(set(uids[0])), len(uids[0]))
         whole = files[0].decode().replace("\r\n ", "")
-        self.assertTrue(out.closings(bench, made.schedule))
-        for c in out.closings(bench, made.schedule):  # called by what it is of, not by where it stands in the list
+        self.assertTrue(calendar_out.closings(agenda, made.schedule))
+        for c in calendar_out.closings(
+            agenda, made.schedule
+        ):  # called by what it is of, not by where it stands in the list
             self.assertIn(f"UID:tug-{c.step}-{c.below}-{c.what}-closes@emvar", whole)
         fewer = Schedule.model_validate(
             made.schedule.model_dump() | {"placed": [e.model_dump() for e in made.schedule.placed][6:]}
         )
-        left = out.calendar("tug", bench, fewer, datetime(2026, 1, 3, tzinfo=UTC)).decode()
+        left = calendar_out.calendar("tug", agenda, fewer, datetime(2026, 1, 3, tzinfo=UTC)).decode()
         kept = {line for line in left.split("\r\n") if line.startswith("UID:")}
         self.assertTrue(kept <= set(uids[0]))  # what is left is called as before, however many went
-        self.assertEqual(busy_of(files[0], LISBON, bench.plan.build.starts_at), [])
+        self.assertEqual(busy_of(files[0], LISBON, agenda.plan.build.starts_at), [])
 
 
 class Limits(TestCase):
@@ -500,7 +502,7 @@ class Neighbours(TestCase):
 
         def gap(part: str | None) -> float:
             # The mask comes after the enamel in the plan, but in another zone: only the part ties them.
-            made = make(Bench(self.plan(steps, part, hours=hours())), seconds=5).schedule
+            made = make(Agenda(self.plan(steps, part, hours=hours())), seconds=5).schedule
             by = {e.step: e for e in made.placed}
             return (by["mask"].starts_at - by["enamel"].ends_at).total_seconds() / 3600
 

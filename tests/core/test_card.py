@@ -5,13 +5,13 @@ import unittest
 from typing import Any
 
 from emvar_core.assess import assess
-from emvar_core.bench.at_gun import Setting
-from emvar_core.bench.card import Card, card
-from emvar_core.bench.in_hand import in_hand
-from emvar_core.bench.needs import needs
 from emvar_core.errors import Impossible, NotThere, OutOfRange
 from emvar_core.judging.outcome import CupOut
 from emvar_core.knowledge import knowledge
+from emvar_core.mix_and_spray.card import Card, card
+from emvar_core.mix_and_spray.gun_card import Setting
+from emvar_core.mix_and_spray.needs import needs
+from emvar_core.mix_and_spray.without_plan import in_hand
 from emvar_core.physics.cup import cup_of, transfer_of
 from emvar_core.physics.drops import poured
 from emvar_core.physics.recipes import (

@@ -4,13 +4,13 @@ from typing import Any
 from unittest import TestCase
 
 from emvar_core.plan import Hours, Plan, apply, parse_edits, parse_plan
-from emvar_core.schedule.bench import Bench
+from emvar_core.schedule.agenda import Agenda
 from emvar_core.schedule.changes import Change, changes
 from emvar_core.schedule.schedule import make
 from emvar_core.schedule.view import proof_words
 
 from tests.builders import coat, plan_json
-from tests.core.benches import demo, evenings
+from tests.core.agendas import demo, evenings
 from tests.core.second_checker import DAYS, broken_rules
 
 
@@ -20,8 +20,8 @@ def hours(**more: Any) -> dict[str, Any]:
 
 def offered(plan: Plan) -> list[Change]:
     """What is offered; each of it has to be what it says."""
-    bench = Bench(plan)
-    found = changes(bench, make(bench, seconds=3))
+    agenda = Agenda(plan)
+    found = changes(agenda, make(agenda, seconds=3))
     for change in found:
         changed, _ = apply(plan, parse_edits(change.edits))
         if change.fits:
@@ -129,8 +129,8 @@ class Together(TestCase):
         hours_ = Hours.model_validate(evenings("tue", length=70))
         found = offered(plan.model_copy(update={"hours": hours_}))
         self.assertTrue(found)
-        bench = Bench(plan.model_copy(update={"hours": hours_}))
-        made = make(bench, seconds=3)
+        agenda = Agenda(plan.model_copy(update={"hours": hours_}))
+        made = make(agenda, seconds=3)
         self.assertEqual(proof_words(made.schedule, made.fits), "as it comes: not all of it fits")
         self.assertIn(", and ", found[0].title)
         self.assertTrue(found[0].fits)

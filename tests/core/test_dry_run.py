@@ -5,47 +5,47 @@ from unittest import TestCase
 
 from emvar_core.plan import Hours, parse_plan
 from emvar_core.plan.hours import Weekly
-from emvar_core.schedule.bench import Bench, times_of
+from emvar_core.schedule.agenda import Agenda, times_of
+from emvar_core.schedule.drag import agenda_of, move
 from emvar_core.schedule.dry_run import Law, _Play, draw, dry_run, spans_at
-from emvar_core.schedule.moved import bench_of, move
 from emvar_core.schedule.net import Ages
 from emvar_core.schedule.schedule import make
 from emvar_core.schedule.what_if import what_if, what_if_edits, without
 from emvar_core.vocabulary import Weekday
 
 from tests.builders import coat, plan_json
-from tests.core.benches import evenings, mended, planned, wash_plan
+from tests.core.agendas import evenings, mended, planned, wash_plan
 
 
 class DryRuns(TestCase):
     def test_a_careful_plan_holds_and_the_same_seed_says_the_same(self) -> None:
-        bench, found = planned()
-        one, two = (dry_run(bench, found.schedule, runs=120, seed=5) for _ in range(2))
+        agenda, found = planned()
+        one, two = (dry_run(agenda, found.schedule, runs=120, seed=5) for _ in range(2))
         self.assertEqual(one, two)
         self.assertGreater(one.whole, 0.9)
         self.assertLessEqual(one.early_min, one.likely_min)
         self.assertLessEqual(one.likely_min, one.late_min)
 
     def test_a_plan_that_is_broken_by_hand_is_found_weak_where_it_was_broken(self) -> None:
-        bench, found = planned()
-        times = times_of(bench, found.schedule)
-        end = next(b for a, b in bench.benches if a <= times["pin-wash"].start_min < b)
-        broken = move(bench, found.schedule, "pin-wash", end - 40).schedule
-        told = dry_run(bench_of(mended(), broken, None), broken, runs=120)
+        agenda, found = planned()
+        times = times_of(agenda, found.schedule)
+        end = next(b for a, b in agenda.stretches if a <= times["pin-wash"].start_min < b)
+        broken = move(agenda, found.schedule, "pin-wash", end - 40).schedule
+        told = dry_run(agenda_of(mended(), broken, None), broken, runs=120)
         self.assertEqual(told.weakest, "wipe")
         self.assertLess(told.whole, 0.5)
 
     def test_hands_are_quicker_or_slower_even_where_nothing_dries(self) -> None:
         look = {"kind": "fitting", "action": "inspect", "zones": ["side"], "hands_on_min": 30}
         data = plan_json([look | {"id": f"s{i}", "name": f"Look {i}"} for i in range(3)])
-        bench = Bench(parse_plan(data | {"hours": evenings("tue", "thu", length=240)}))
-        told = dry_run(bench, make(bench, seconds=5).schedule, runs=200)
+        agenda = Agenda(parse_plan(data | {"hours": evenings("tue", "thu", length=240)}))
+        told = dry_run(agenda, make(agenda, seconds=5).schedule, runs=200)
         self.assertGreater(told.late_min - told.early_min, 3)
         self.assertLess(told.late_min - told.early_min, 90)
 
     def test_other_laws_than_the_models_own(self) -> None:
-        bench, found = planned()
-        likely = {law: dry_run(bench, found.schedule, runs=150, law=law) for law in Law}
+        agenda, found = planned()
+        likely = {law: dry_run(agenda, found.schedule, runs=150, law=law) for law in Law}
         # Inside the ranges the careful plan bears every law; beyond them it does not quite.
         for law in (Law.MODEL, Law.EVEN, Law.SLOW):
             self.assertGreater(likely[law].whole, 0.9, law)
@@ -75,23 +75,23 @@ class DryRuns(TestCase):
         steps = [coat(s, "lacquer_colour", hands_on_min=20) for s in ("first", "then")]
         evening = evenings("mon", "tue", "wed", "thu", "fri", start="18:00", length=240)
         free = parse_plan(plan_json(steps, hours=evening))
-        ends = max(e.ends_at for e in make(Bench(free), seconds=3).schedule.placed)
+        ends = max(e.ends_at for e in make(Agenda(free), seconds=3).schedule.placed)
         limits = evening | {"spray_from": "18:00", "spray_until": f"{ends:%H:%M}"}
-        bench = Bench(parse_plan(plan_json(steps, hours=limits)))
-        play = _Play(bench, make(bench, seconds=3).schedule)
+        agenda = Agenda(parse_plan(plan_json(steps, hours=limits)))
+        play = _Play(agenda, make(agenda, seconds=3).schedule)
         rng, days = random.Random(1), set()
         for _ in range(60):
             out = play.play(rng, Law.BEYOND)
             for step, start in out.starts.items():
-                self.assertTrue(bench.may_spray(start, out.ends[step]), (step, start))
+                self.assertTrue(agenda.may_spray(start, out.ends[step]), (step, start))
                 days.add(int(start // 1440))
         self.assertGreater(len(days), 1)  # what came too late went to the next evening
 
     def test_order_is_kept(self) -> None:
         from emvar_core.schedule.dry_run import _Play
 
-        bench, found = planned()
-        play = _Play(bench, found.schedule)
+        agenda, found = planned()
+        play = _Play(agenda, found.schedule)
         for seed in range(5):
             out_ = play.play(random.Random(seed), Law.BEYOND)
             begun = [out_.starts[s] for s in play.order if s in out_.starts]

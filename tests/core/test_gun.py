@@ -2,9 +2,9 @@
 
 from unittest import TestCase
 
-from emvar_core.bench.at_gun import Setting
-from emvar_core.bench.card import Card, card
 from emvar_core.knowledge import knowledge
+from emvar_core.mix_and_spray.card import Card, card
+from emvar_core.mix_and_spray.gun_card import Setting
 from emvar_core.physics.cup import cup_of
 from emvar_core.plan import CoatStep, Plan, parse_plan
 from emvar_core.remarks.recipe import cup_remarks

@@ -3,11 +3,11 @@
 import math
 from unittest import TestCase
 
-from emvar_core.bench.at_gun import Setting
-from emvar_core.bench.card import card
 from emvar_core.errors import Impossible, PlanError
 from emvar_core.knowledge import knowledge
 from emvar_core.knowledge.flow_cups import CALIBRATION_MM2_S, calibrated, calibration_mm2_s
+from emvar_core.mix_and_spray.card import card
+from emvar_core.mix_and_spray.gun_card import Setting
 from emvar_core.physics.colour import lightness_of
 from emvar_core.physics.cup import CUP_ML, Fill, cup_for_area, cup_of
 from emvar_core.physics.drops import poured

@@ -4,7 +4,7 @@ import math
 import random
 from unittest import TestCase
 
-from emvar_core.bench.learning import PAINT_SD, SIGMA, SYSTEM_SD, Quantity, Seen, learn
+from emvar_core.at_the_bench.learning import PAINT_SD, SIGMA, SYSTEM_SD, Quantity, Seen, learn
 from emvar_core.errors import OutOfRange
 from emvar_core.physics.hardening import pick
 from emvar_core.plan.own import Learned, known_to

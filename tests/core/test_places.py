@@ -8,7 +8,7 @@ from unittest import TestCase
 from emvar_core.assess import assess
 from emvar_core.errors import PlanError
 from emvar_core.plan import Plan, apply, parse_edits, parse_plan
-from emvar_core.schedule.bench import Bench
+from emvar_core.schedule.agenda import Agenda
 from emvar_core.schedule.schedule import make
 from emvar_core.seams.places import SHARE_OF_ZONE, Spot, shared
 from emvar_core.vocabulary import Place, Rescued, Verdict
@@ -145,7 +145,7 @@ class Scheduled(TestCase):
                 coat("a", "enamel_wash", 2 * DAY, coverage=0.05, method="brush", dry_film_um=4),
                 coat("b", "enamel_wash", 5, coverage=0.5, method="brush", coverage_by_zone={"side": covers}),
             ]
-            found = make(Bench(on_resin(steps)), seconds=5).assessment.times
+            found = make(Agenda(on_resin(steps)), seconds=5).assessment.times
             return found["b"].start_min - found["a"].end_min
 
         self.assertGreater(waits(0.5), DAY / 2)

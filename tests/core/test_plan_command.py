@@ -12,7 +12,7 @@ from unittest import TestCase
 from icalendar import Calendar
 
 from commands.plan import main
-from tests.core.benches import evenings, wash_json
+from tests.core.agendas import evenings, wash_json
 
 
 class PlanCommand(TestCase):

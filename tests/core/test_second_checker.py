@@ -6,13 +6,13 @@ from typing import Any
 from unittest import TestCase
 
 from emvar_core.plan import Plan, Schedule, parse_plan
-from emvar_core.schedule.bench import Bench
-from emvar_core.schedule.moved import Moved, bench_of, move
+from emvar_core.schedule.agenda import Agenda
+from emvar_core.schedule.drag import Moved, agenda_of, move
 from emvar_core.schedule.schedule import make
 from emvar_core.vocabulary import Goal
 
 from tests.builders import coat, plan_json
-from tests.core.benches import demo, planned
+from tests.core.agendas import demo, planned
 from tests.core.second_checker import DAYS, broken_rules
 
 MATERIALS = ("lacquer_colour", "alcohol_acrylic_colour", "waterborne_colour", "enamel_wash", "alcohol_acrylic_clear")
@@ -102,7 +102,7 @@ class RandomPlans(TestCase):
         rng, whole = random.Random(17), 0
         for n in range(self.PLANS):
             plan = random_plan(rng)
-            made = make(Bench(plan), seconds=3)
+            made = make(Agenda(plan), seconds=3)
             whole += made.fits
             told = {f"{u.step} begins too late after {u.below}" for u in made.unfit}  # a limit that cannot be kept
             self.assertEqual(set(broken_rules(plan, made.schedule, seams=made.fits)) - told, set(), n)
@@ -116,13 +116,13 @@ class Demos(TestCase):
             assert plan.hours is not None
             # Any sound schedule will do here: that it is the best one is asked elsewhere.
             plan = plan.model_copy(update={"hours": plan.hours.model_copy(update={"goals": [Goal.FINISH]})})
-            made = make(Bench(plan), seconds=8)
+            made = make(Agenda(plan), seconds=8)
             with self.subTest(name):
                 self.assertEqual(broken_rules(plan, made.schedule, seams=made.fits), [])
 
     def test_the_mended_tug_keeps_every_rule(self) -> None:
-        bench, made = planned()
-        self.assertEqual(broken_rules(bench.plan, made.schedule), [])
+        agenda, made = planned()
+        self.assertEqual(broken_rules(agenda.plan, made.schedule), [])
 
 
 class Drags(TestCase):
@@ -138,13 +138,13 @@ class Drags(TestCase):
         rng, tried = random.Random(3), 0
         for n in range(25):
             plan = random_plan(rng)
-            bench = Bench(plan)
-            made = make(bench, seconds=2)
+            agenda = Agenda(plan)
+            made = make(agenda, seconds=2)
             at = {e.step: (e.starts_at - plan.build.starts_at) / timedelta(minutes=1) for e in made.schedule.placed}
             for _ in range(6):
                 step = rng.choice(sorted(at))
                 start = at[step] + rng.choice((-4000, -300, -60, -5, 5, 60, 300, 3000))
-                moved = move(bench, made.schedule, step, start)
+                moved = move(agenda, made.schedule, step, start)
                 broken = broken_rules(plan, moved.schedule, seams=False)
                 self.assertFalse([x for x in broken if "comes before" in x], (n, step, start))
                 self.assertEqual([x for x in broken if not self.told(plan, moved, x)], [], (n, step, start))
@@ -154,9 +154,9 @@ class Drags(TestCase):
     def test_what_was_to_stay_goes_along_with_the_coat_that_it_lies_on_and_this_is_said(self) -> None:
         steps = [coat(f"s{i}", "lacquer_colour", hands_on_min=20) for i in range(3)]
         plan = parse_plan(plan_json(steps, hours={"weekly": [{"days": DAYS, "start": "18:00", "length_min": 120}]}))
-        made = make(Bench(plan), seconds=3).schedule
+        made = make(Agenda(plan), seconds=3).schedule
         kept = made.model_copy(update={"pins": ["s2"]})
-        moved = move(bench_of(plan, kept, None), kept, "s0", 3 * 1440 + 480)
+        moved = move(agenda_of(plan, kept, None), kept, "s0", 3 * 1440 + 480)
         start = {e.step: e.starts_at for e in moved.schedule.placed}
         self.assertTrue(start["s0"] < start["s1"] < start["s2"])
         self.assertEqual(moved.schedule.pins, ["s0"])
@@ -169,27 +169,27 @@ class Drags(TestCase):
         ]
         hours = {"weekly": [{"days": DAYS, "start": "18:00", "length_min": 120}]}
         plan = parse_plan(plan_json(steps, zones=["a", "b"], hours=hours))
-        bench = Bench(plan)
-        made = make(bench, seconds=3).schedule
+        agenda = Agenda(plan)
+        made = make(agenda, seconds=3).schedule
         at = {e.step: (e.starts_at - plan.build.starts_at) / timedelta(minutes=1) for e in made.placed}
         last = max(at, key=lambda s: at[s])
         self.assertEqual(len(made.cleanings), 2)
-        moved = move(bench, made, last, at[last] + 1440)
+        moved = move(agenda, made, last, at[last] + 1440)
         self.assertEqual(broken_rules(plan, moved.schedule), [])
         days = {c.starts_at.date() for c in moved.schedule.cleanings}
         self.assertEqual(len(days), 2)  # each evening ends with its own
         # Begun ten minutes later, what follows waits for its cleaning, and cleaning elsewhere stays where it was.
         first = min(at, key=lambda s: at[s])
-        shifted = move(bench, made, first, at[first] + 10)
+        shifted = move(agenda, made, first, at[first] + 10)
         self.assertEqual(shifted.said, [])
         self.assertEqual(broken_rules(plan, shifted.schedule), [])
-        late = move(bench, made, last, 8 * 60 + 105)  # fifteen minutes before the sitting ends
+        late = move(agenda, made, last, 8 * 60 + 105)  # fifteen minutes before the sitting ends
         self.assertIn("no time to clean the airbrush", " ".join(late.said))
 
     def test_a_drag_in_one_sitting_leaves_the_cleaning_of_all_others_alone(self) -> None:
-        bench, made = planned()
-        at = {e.step: (e.starts_at - bench.plan.build.starts_at) / timedelta(minutes=1) for e in made.schedule.placed}
-        moved = move(bench, made.schedule, "streaks", at["streaks"] + 10)
+        agenda, made = planned()
+        at = {e.step: (e.starts_at - agenda.plan.build.starts_at) / timedelta(minutes=1) for e in made.schedule.placed}
+        moved = move(agenda, made.schedule, "streaks", at["streaks"] + 10)
         self.assertEqual(moved.schedule.cleanings, made.schedule.cleanings)
 
 
@@ -216,7 +216,7 @@ class TheCheckerItself(TestCase):
 
     def test_each_rule_finds_what_breaks_it(self) -> None:
         plan = self.plan()
-        made = make(Bench(plan), seconds=5).schedule
+        made = make(Agenda(plan), seconds=5).schedule
         self.assertEqual(broken_rules(plan, made), [])
         at = {e.step: e for e in made.placed}
         self.assertGreater(at["colour"].starts_at.date(), at["primer"].starts_at.date())

@@ -15,7 +15,7 @@ from emvar_core.memory import forget
 from emvar_core.plan import Plan, Schedule, Timing, apply, parse_edits, parse_plan
 from emvar_core.plan.documents import placed_entries
 from emvar_core.plan.hours import Cleaning
-from emvar_core.schedule.bench import Bench
+from emvar_core.schedule.agenda import Agenda
 from emvar_core.schedule.net import ALWAYS, Ages, Link, Net, Task, What, net_of
 from emvar_core.schedule.schedule import Planned, first_schedule, make
 from emvar_core.schedule.shift import Shifter
@@ -25,7 +25,7 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tests.builders import batch_json, coat, plan_json, tug
-from tests.core.benches import evenings
+from tests.core.agendas import evenings
 from tests.core.test_memory import random_change as any_change
 from tests.random_plans import random_plan as any_plan
 
@@ -67,8 +67,8 @@ class RandomPlans(TestCase):
     @given(st.integers(0, 10_000))
     def test_every_schedule_is_in_sittings_with_one_pair_of_hands_and_no_seam_waits(self, seed: int) -> None:
         plan = random_plan(seed)
-        bench = Bench(plan)
-        found = make(bench, seconds=10)
+        agenda = Agenda(plan)
+        found = make(agenda, seconds=10)
         if found.unfit:
             return
         times = found.assessment.times
@@ -77,19 +77,19 @@ class RandomPlans(TestCase):
         self.assertEqual(found.assessment.score.missed, 0)
         spans = sorted((t.start_min, t.end_min) for t in times.values())
         self.assertTrue(all(a[1] <= b[0] + 1e-6 for a, b in zip(spans, spans[1:], strict=False)))
-        self.assertTrue(all(any(a <= s and e <= b for a, b in bench.benches) for s, e in spans))
+        self.assertTrue(all(any(a <= s and e <= b for a, b in agenda.stretches) for s, e in spans))
 
     @settings(max_examples=25)
     @given(st.integers(0, 10_000))
     def test_a_first_schedule_keeps_every_wait_and_misses_no_window_that_it_does_not_tell(self, seed: int) -> None:
-        bench = Bench(random_plan(seed))
-        first = first_schedule(bench)
+        agenda = Agenda(random_plan(seed))
+        first = first_schedule(agenda)
         told = {(m.link.before, m.link.after) for m in first.missed}
-        for link in bench.net.links:
+        for link in agenda.net.links:
             if link.before not in first.ends or link.after not in first.starts:
                 continue
             start, need = first.starts[link.after], first.ends[link.after] if link.whole else first.starts[link.after]
-            spans = bench.ageing.instants(link, first.ends[link.before], link.ages.careful)
+            spans = agenda.ageing.instants(link, first.ends[link.before], link.ages.careful)
             if not any(a <= start + 1e-6 and need <= b + 1e-6 for a, b in spans):
                 self.assertIn((link.before, link.after), told)
 
@@ -107,7 +107,7 @@ def levels(seam: SeamOut) -> dict[tuple[str, str | None], Verdict]:
     return {(f.mechanism, f.step_id): level_of(f.severity - 0.0006) for f in seam.findings}  # they are told rounded
 
 
-def step_by_step(bench: Bench, found: Planned, grid_min: int = 15) -> float | None:
+def step_by_step(agenda: Agenda, found: Planned, grid_min: int = 15) -> float | None:
     """When somebody is done who asks the seams every quarter of an hour and takes the first that is as good.
 
     One step after the other in the plan's order, with neither search nor net. None where a window closes on the way.
@@ -126,9 +126,9 @@ def step_by_step(bench: Bench, found: Planned, grid_min: int = 15) -> float | No
 
     times: dict[str, Timing] = {}
     free = 0.0
-    for i, step in enumerate(bench.plan.steps):
-        made = bench.plan.model_copy(update={"steps": bench.plan.steps[: i + 1]})
-        for start, end in bench.benches:
+    for i, step in enumerate(agenda.plan.steps):
+        made = agenda.plan.model_copy(update={"steps": agenda.plan.steps[: i + 1]})
+        for start, end in agenda.stretches:
             minute = start + math.ceil(max(free - start, 0) / grid_min) * grid_min
             while start <= finish and minute + step.hands_on_min <= end + 1e-6:
                 times[step.id] = Timing(minute, minute + step.hands_on_min)
@@ -157,12 +157,12 @@ class AgainstTheSeams(TestCase):
     @example(23)
     @example(238)  # the same colour before and after a clear, in one evening
     def test_nobody_who_only_asks_the_seams_is_done_before_a_proven_schedule(self, seed: int) -> None:
-        bench = Bench(without_cleaning(random_plan(seed)))
-        found = make(bench, seconds=10)
+        agenda = Agenda(without_cleaning(random_plan(seed)))
+        found = make(agenda, seconds=10)
         if found.unfit or not found.schedule.reached[0].proven:
             return
         finish = max(t.end_min for t in found.assessment.times.values())
-        tried = step_by_step(bench, found)
+        tried = step_by_step(agenda, found)
         if tried is not None:
             self.assertLessEqual(finish, tried + ALIKE_MIN)
 
@@ -172,7 +172,7 @@ class Cells(TestCase):
         """Nights differ from days here: where waits are taken alike within a whole hour, these lost hours or days."""
 
         def finish(plan: Plan) -> float:
-            return max(t.end_min for t in make(Bench(plan), seconds=10).assessment.times.values())
+            return max(t.end_min for t in make(Agenda(plan), seconds=10).assessment.times.values())
 
         for seed in (240, 381):
             plan = without_cleaning(random_plan(seed))
@@ -191,7 +191,7 @@ class AnyPlan(TestCase):
                 with suppress(PlanError):
                     plan, _ = apply(plan, parse_edits([any_change(rng, plan)]))
             with self.subTest(seed):
-                found = make(Bench(plan), seconds=15)
+                found = make(Agenda(plan), seconds=15)
                 self.assertTrue(found.fits)
                 self.assertEqual(found.assessment.score.waits, 0)
 
@@ -277,8 +277,8 @@ class Shifting(TestCase):
 
     def shifter(self, *links: Link, minutes: float = 30) -> Shifter:
         net = Net(tuple(task(n, minutes) for n in "abcd"), links, ())
-        benches = [(0.0, 120.0), (1000.0, 1120.0), (2000.0, 2120.0)]
-        return Shifter(net, benches, lambda k, end: [(end + a, end + b) for a, b in k.ages.careful])
+        stretches = [(0.0, 120.0), (1000.0, 1120.0), (2000.0, 2120.0)]
+        return Shifter(net, stretches, lambda k, end: [(end + a, end + b) for a, b in k.ages.careful])
 
     def link(self, before: str, after: str, least: float, most: float = float("inf"), whole: bool = False) -> Link:
         span = ((least, most),)

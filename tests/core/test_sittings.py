@@ -8,10 +8,10 @@ from unittest import TestCase
 from emvar_core.assess import assess
 from emvar_core.plan import Hours, apply, at, parse_edits, parse_plan
 from emvar_core.schedule.ageing import Ageing
-from emvar_core.schedule.bench import Bench, times_of
+from emvar_core.schedule.agenda import Agenda, times_of
 from emvar_core.schedule.changes import changes
+from emvar_core.schedule.discrete import Posed, Units
 from emvar_core.schedule.net import Link, What, net_of
-from emvar_core.schedule.posed import Posed, Units
 from emvar_core.schedule.schedule import first_schedule, make
 from emvar_core.schedule.what_if import what_if_edits, with_cabinet
 from emvar_core.vocabulary import Verdict
@@ -19,7 +19,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import coat, plan_json, tug
-from tests.core.benches import SECONDS, demo, evenings, link, mended, planned, wash_json, wash_plan
+from tests.core.agendas import SECONDS, demo, evenings, link, mended, planned, wash_json, wash_plan
 
 
 class WhatChemistryAsks(TestCase):
@@ -110,20 +110,20 @@ class Drying(TestCase):
 
 class Schedules(TestCase):
     def test_the_mended_tug_has_a_proven_schedule_without_clash_or_wait(self) -> None:
-        bench, found = planned()
+        agenda, found = planned()
         self.assertTrue(found.fits and all(g.proven for g in found.schedule.reached))
         score = found.assessment.score
         self.assertEqual((score.clashes, score.missed, score.waits), (0, 0, 0))
-        placed = times_of(bench, found.schedule)
+        placed = times_of(agenda, found.schedule)
         for t in placed.values():
-            self.assertTrue(any(a <= t.start_min and t.end_min <= b for a, b in bench.benches))
+            self.assertTrue(any(a <= t.start_min and t.end_min <= b for a, b in agenda.stretches))
         spans = sorted((t.start_min, t.end_min) for t in placed.values())
         self.assertTrue(all(a[1] <= b[0] for a, b in zip(spans, spans[1:], strict=False)), "one pair of hands")
 
     def test_every_demo_has_a_schedule_whose_seams_only_clash_where_waiting_does_not_help(self) -> None:
         for name in ("harbour-tug", "quay-crane", "channel-buoys"):
             with self.subTest(name):
-                found = make(Bench(demo(name)), seconds=SECONDS)
+                found = make(Agenda(demo(name)), seconds=SECONDS)
                 self.assertTrue(found.fits, [u.words for u in found.unfit])
                 self.assertEqual(found.assessment.score.waits, 0)
                 clashing = {s.upper_step for s in found.assessment.seams.values() if s.verdict is Verdict.CLASH}
@@ -132,8 +132,8 @@ class Schedules(TestCase):
                 self.assertLessEqual(clashing - only_look, told)
 
     def test_the_finish_is_not_later_than_the_first_schedule_that_people_would_make(self) -> None:
-        bench, found = planned()
-        first = first_schedule(bench)
+        agenda, found = planned()
+        first = first_schedule(agenda)
         self.assertFalse(first.missed or first.unplaced)
         finish = max(t.end_min for t in found.assessment.times.values())
         self.assertLessEqual(finish, first.finish_min)
@@ -141,30 +141,30 @@ class Schedules(TestCase):
     def test_work_that_is_longer_than_any_sitting_is_told_and_a_split_is_offered(self) -> None:
         data = plan_json([coat("prime", "lacquer_primer", hands_on_min=90, zones=["a", "b"])], zones=["a", "b"])
         data["hours"] = evenings("tue", length=60)
-        bench = Bench(parse_plan(data))
-        found = make(bench)
+        agenda = Agenda(parse_plan(data))
+        found = make(agenda)
         self.assertIn("longest sitting is 60 min", found.unfit[0].words)
-        titles = [c.title for c in changes(bench, found) if c.fits]
+        titles = [c.title for c in changes(agenda, found) if c.fits]
         self.assertTrue(any("longer" in t for t in titles), titles)
         self.assertTrue(any(t.startswith("Split") for t in titles), titles)
 
     def test_without_any_hours_it_says_so(self) -> None:
         plan = mended().model_copy(update={"hours": Hours()})
         with self.assertRaisesRegex(ValueError, "no sitting"):
-            make(Bench(plan))
+            make(Agenda(plan))
 
     def test_what_is_pinned_stays_where_it_is(self) -> None:
-        bench, found = planned()
-        was = times_of(bench, found.schedule)["gloss"].start_min
-        later = next(a for a, _ in bench.benches if a > was + 1440)
-        again = make(Bench(mended(), pins={"gloss": later}), seconds=SECONDS)
-        self.assertEqual(times_of(bench, again.schedule)["gloss"].start_min, later)
+        agenda, found = planned()
+        was = times_of(agenda, found.schedule)["gloss"].start_min
+        later = next(a for a, _ in agenda.stretches if a > was + 1440)
+        again = make(Agenda(mended(), pins={"gloss": later}), seconds=SECONDS)
+        self.assertEqual(times_of(agenda, again.schedule)["gloss"].start_min, later)
         self.assertIn("gloss", again.schedule.pins)
         self.assertEqual(again.assessment.score.waits, 0)
 
     def test_a_pin_that_cannot_hold_is_told_and_may_be_let_go(self) -> None:
-        bench = Bench(mended(), pins={"pin-wash": 60.0, "primer": 3000.0})
-        found = make(bench, seconds=SECONDS)
+        agenda = Agenda(mended(), pins={"pin-wash": 60.0, "primer": 3000.0})
+        found = make(agenda, seconds=SECONDS)
         self.assertFalse(found.fits)
         self.assertTrue(any("cannot stay" in u.words for u in found.unfit), [u.words for u in found.unfit])
 
@@ -172,7 +172,7 @@ class Schedules(TestCase):
         start = at(mended(), 9 * 1440 + 30)
         edit = {"edit": "set_field", "step_id": "gloss", "field": "fixed_start", "value": start.isoformat()}
         plan, _ = apply(mended(), parse_edits([edit]))
-        found = make(Bench(plan), seconds=SECONDS)
+        found = make(Agenda(plan), seconds=SECONDS)
         self.assertEqual(found.assessment.times["gloss"].start_min, 9 * 1440 + 30)
 
 
@@ -180,19 +180,19 @@ class Careful(TestCase):
     """Waits are taken alike within a quarter of an hour: on the careful side of every instant in it."""
 
     def test_no_end_within_a_cell_opens_later_or_closes_sooner_than_it_is_taken(self) -> None:
-        bench = Bench(mended())
-        posed = Posed(bench, 30 * 1440)
+        agenda = Agenda(mended())
+        posed = Posed(agenda, 30 * 1440)
         problem = posed.problem()
         self.assertTrue(problem.cells, "night air differs from day air")
         seen = 0
         for tie, lag in posed.lags:
             if tie.ages.plain or len(lag.options[0].least) == 1:
                 continue
-            task, after = bench.net.task(tie.before), bench.net.task(tie.after)
+            task, after = agenda.net.task(tie.before), agenda.net.task(tie.after)
             for c, cell in enumerate(problem.cells):
                 for end in (cell.start + 1, (2 * cell.start + cell.end) // 3, cell.end - 1, cell.end):
                     true_end = posed.units.minute(end - posed.units.length(task.minutes)) + task.minutes
-                    opens, closes = bench.ageing.instants(tie, true_end, tie.ages.careful)[0]
+                    opens, closes = agenda.ageing.instants(tie, true_end, tie.ages.careful)[0]
                     least, most = lag.options[0].least[c], lag.options[0].most
                     self.assertGreaterEqual(posed.units.minute(end + least) + 1, opens)
                     if most is not None and closes < math.inf:
@@ -203,25 +203,25 @@ class Careful(TestCase):
 
     def test_a_net_that_is_too_loose_is_tightened_by_the_seams(self) -> None:
         week = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
-        bench = Bench(wash_plan(hours=evenings(*week, start="08:00", length=840)))
+        agenda = Agenda(wash_plan(hours=evenings(*week, start="08:00", length=840)))
 
         def loose(k: Link) -> Link:
             spans = tuple((a * 0.3, b) for a, b in k.ages.careful)
             return replace(k, ages=replace(k.ages, careful=spans)) if k.what is What.SEAM else k
 
-        bench.net = replace(bench.net, links=tuple(loose(k) for k in bench.net.links))
-        found = make(bench, seconds=SECONDS)
+        agenda.net = replace(agenda.net, links=tuple(loose(k) for k in agenda.net.links))
+        found = make(agenda, seconds=SECONDS)
         self.assertEqual(found.assessment.score.waits, 0)
         self.assertGreaterEqual(found.assessment.times["wash"].start_min - found.assessment.times["gloss"].end_min, 300)
 
     def test_a_first_schedule_leaves_time_to_clean_the_airbrush_before_the_sitting_ends(self) -> None:
         steps = [coat(f"c{i}", "lacquer_colour", hands_on_min=20, zones=[f"z{i}"], method="spray") for i in range(6)]
         data = plan_json(steps, zones=[f"z{i}" for i in range(6)]) | {"hours": evenings("mon", "tue", length=70)}
-        bench = Bench(parse_plan(data))
-        first = first_schedule(bench)
+        agenda = Agenda(parse_plan(data))
+        first = first_schedule(agenda)
         self.assertFalse(first.unplaced)
         for step, end in first.ends.items():
-            bench_end = next(b for a, b in bench.benches if a <= first.starts[step] < b)
+            bench_end = next(b for a, b in agenda.stretches if a <= first.starts[step] < b)
             self.assertLessEqual(end + 12, bench_end, step)
 
     def test_a_wait_that_ends_on_a_mark_of_the_grid_is_not_pushed_to_the_next(self) -> None:
@@ -233,7 +233,7 @@ class Careful(TestCase):
         """Dark cores fit into Sunday to the minute: a schedule that is said to be proven has to find it."""
         damp = next(edits for title, _, edits in what_if_edits(tug()) if "damper" in title)
         plan, _ = apply(tug(), damp)
-        found = make(Bench(plan), seconds=SECONDS)
+        found = make(Agenda(plan), seconds=SECONDS)
         self.assertTrue(all(g.proven for g in found.schedule.reached))
         finish = max(t.end_min for t in found.assessment.times.values())
         self.assertEqual(f"{at(plan, finish):%a %d %H:%M}", "Thu 17 19:45")

@@ -53,8 +53,8 @@ def small(draw: st.DrawFn) -> Problem:
         if draw(st.booleans()):
             least = draw(st.integers(0, 4))
             lags.append(lag(a, b, least, draw(st.none() | st.integers(least, least + 4))))
-    benches = draw(st.sampled_from([((0, 4), (7, 12)), ((1, 5), (6, 8), (10, 13)), ((0, 13),)]))
-    return Problem(jobs, tuple(lags), 13, benches=benches, clean=(0, 0, 0))
+    stretches = draw(st.sampled_from([((0, 4), (7, 12)), ((1, 5), (6, 8), (10, 13)), ((0, 13),)]))
+    return Problem(jobs, tuple(lags), 13, stretches=stretches, clean=(0, 0, 0))
 
 
 class AgainstBruteForce(TestCase):
@@ -66,16 +66,16 @@ class AgainstBruteForce(TestCase):
     @settings(max_examples=25)
     @given(small(), st.integers(0, 2), st.integers(1, 2))
     def test_a_longer_sitting_never_delays_a_proven_finish(self, p: Problem, which: int, more: int) -> None:
-        which %= len(p.benches)
-        a, z = p.benches[which]
-        most = p.benches[which + 1][0] if which + 1 < len(p.benches) else p.horizon
-        longer = list(p.benches)
+        which %= len(p.stretches)
+        a, z = p.stretches[which]
+        most = p.stretches[which + 1][0] if which + 1 < len(p.stretches) else p.horizon
+        longer = list(p.stretches)
         longer[which] = (a, min(z + more, most))
         try:
             before = solve(p, seconds=20).reached[0]
         except Unsolvable:
             return
-        after = solve(replace(p, benches=tuple(longer)), seconds=20).reached[0]
+        after = solve(replace(p, stretches=tuple(longer)), seconds=20).reached[0]
         self.assertTrue(before.proven and after.proven)
         self.assertLessEqual(after.value, before.value)
 
@@ -105,14 +105,14 @@ class FineWork(TestCase):
 
     def test_other_work_is_a_rest_too(self) -> None:
         fine = tuple(Job(f"f{i}", 4, fine=(4, 4)) for i in range(3))
-        p = Problem(fine, (), 40, benches=((0, 40),), fine_most=9, rest=2)
+        p = Problem(fine, (), 40, stretches=((0, 40),), fine_most=9, rest=2)
         self.assertEqual(solve(p, seconds=5).reached[0].value, 14)
         self.assertEqual(solve(replace(p, jobs=(*fine, Job("coarse", 2))), seconds=5).reached[0].value, 14)
         self.assertEqual(solve(replace(p, jobs=(*fine, Job("short", 1))), seconds=5).reached[0].value, 14)
 
     def test_after_long_work_only_what_follows_its_last_rest_counts(self) -> None:
         long, short = Job("long", 22, fine=(10, 2)), Job("short", 8, fine=(8, 8))  # two rests of 1 in twenty minutes
-        p = Problem((long, short), (lag(0, 1),), 60, benches=((0, 60),), fine_most=10, rest=1)
+        p = Problem((long, short), (lag(0, 1),), 60, stretches=((0, 60),), fine_most=10, rest=1)
         self.assertEqual(solve(p, seconds=5).reached[0].value, 30)
         longer = replace(p, jobs=(long, Job("short", 9, fine=(9, 9))))
         self.assertEqual(solve(longer, seconds=5).reached[0].value, 32)
@@ -125,7 +125,7 @@ class Marks(TestCase):
         (Job("coat", 2), Job("next", 1)),
         (Lag(0, 1, (Option((0,)),), marks=((8, 12), (20, 24), (32, 36))),),
         40,
-        benches=((0, 40),),
+        stretches=((0, 40),),
     )
 
     def test_what_follows_starts_at_the_mark_that_its_end_leads_to(self) -> None:
@@ -139,7 +139,7 @@ class Marks(TestCase):
         self.assertEqual(solve(p, seconds=5).starts, (8, 24, 0))
 
     def test_each_sitting_leads_to_its_own(self) -> None:
-        p = replace(self.P, benches=((0, 5), (9, 15), (25, 40)), jobs=(Job("coat", 2, release=1), Job("next", 1)))
+        p = replace(self.P, stretches=((0, 5), (9, 15), (25, 40)), jobs=(Job("coat", 2, release=1), Job("next", 1)))
         self.assertEqual(solve(p, seconds=5).starts, (1, 12))
         p = replace(p, jobs=(Job("coat", 6), Job("next", 1)))
         self.assertEqual(solve(p, seconds=5).starts, (9, 25))
@@ -150,10 +150,10 @@ class Marks(TestCase):
 
 
 class Cleaning(TestCase):
-    def sprayed(self, *paints: Paint | None, guns: int = 1, bench: int = 60) -> Problem:
+    def sprayed(self, *paints: Paint | None, guns: int = 1, stretch: int = 60) -> Problem:
         jobs = tuple(Job(f"j{i}", 5, paint=p) for i, p in enumerate(paints))
         return Problem(
-            jobs, (), 200, benches=((0, bench), (100, 100 + bench)), guns=guns, clean=(2, 4, 12),
+            jobs, (), 200, stretches=((0, stretch), (100, 100 + stretch)), guns=guns, clean=(2, 4, 12),
             goals=(Goal.FINISH, Goal.SETUPS, Goal.SITTINGS),
         )  # fmt: skip
 
@@ -189,13 +189,13 @@ class Cleaning(TestCase):
         self.assertEqual([c.length for c in found.cleanings], [12, 12, 12])
 
     def test_what_need_not_come_between_goes_with_one_of_the_runs(self) -> None:
-        p = replace(self.sprayed(RED, CLEAR, RED, RED, bench=70), lags=(lag(0, 1), lag(1, 2)))
+        p = replace(self.sprayed(RED, CLEAR, RED, RED, stretch=70), lags=(lag(0, 1), lag(1, 2)))
         found = solve(p)
         self.assertEqual(check(p, found), [])
         self.assertEqual((found.reached[0].value, found.reached[1].value), (44, 3))
 
     def test_cleaning_has_to_fit_before_the_sitting_ends(self) -> None:
-        p = self.sprayed(RED, CLEAR, bench=30)
+        p = self.sprayed(RED, CLEAR, stretch=30)
         found = solve(p)
         self.assertEqual(check(p, found), [])
         self.assertGreaterEqual(max(found.starts), 100, "5 + 12 + 5 + 12 is more than 30")
@@ -203,15 +203,15 @@ class Cleaning(TestCase):
 
 class Rules(TestCase):
     def test_work_does_not_straddle_the_end_of_a_sitting(self) -> None:
-        p = Problem((Job("a", 6), Job("b", 6)), (), 40, benches=((0, 10), (20, 30)))
+        p = Problem((Job("a", 6), Job("b", 6)), (), 40, stretches=((0, 10), (20, 30)))
         self.assertEqual(sorted(solve(p).starts), [0, 20])
 
     def test_a_wash_waits_for_a_sitting_that_is_long_enough_for_its_window(self) -> None:
-        p = Problem((Job("wash", 4), Job("wipe", 4)), (lag(0, 1, 3, 6),), 60, benches=((0, 5), (40, 51)))
+        p = Problem((Job("wash", 4), Job("wipe", 4)), (lag(0, 1, 3, 6),), 60, stretches=((0, 5), (40, 51)))
         self.assertEqual(solve(p).starts, (40, 47))
 
     def test_what_must_break_is_broken_as_little_as_can_be(self) -> None:
-        p = Problem((Job("wash", 4), Job("wipe", 4)), (lag(0, 1, 3, 6),), 60, benches=((0, 5), (20, 25)))
+        p = Problem((Job("wash", 4), Job("wipe", 4)), (lag(0, 1, 3, 6),), 60, stretches=((0, 5), (20, 25)))
         with self.assertRaises(Unsolvable):
             solve(p)
         found = solve(p, soft=True)
@@ -228,7 +228,7 @@ class Rules(TestCase):
     def test_waits_differ_by_when_the_coat_was_laid(self) -> None:
         cells = (Cell(0, 5, 0), Cell(5, 12, 0))
         later = Lag(0, 1, (Option((2, 30)),))
-        p = Problem((Job("a", 5), Job("b", 3)), (later,), 90, benches=((0, 12), (30, 50)), cells=cells)
+        p = Problem((Job("a", 5), Job("b", 3)), (later,), 90, stretches=((0, 12), (30, 50)), cells=cells)
         self.assertEqual(solve(p).starts, (0, 7))
         held = replace(p, jobs=(Job("a", 5, release=2), Job("b", 3)))
         self.assertGreaterEqual(solve(held).starts[1], 37)
@@ -239,7 +239,7 @@ class Rules(TestCase):
 
     def test_the_order_of_goals_is_the_users(self) -> None:
         jobs = (Job("a", 5, paint=RED), Job("b", 5), Job("c", 5, paint=RED))
-        p = Problem(jobs, (lag(0, 1, 20), lag(1, 2)), 300, benches=((0, 17), (20, 70)), clean=(2, 4, 12))
+        p = Problem(jobs, (lag(0, 1, 20), lag(1, 2)), 300, stretches=((0, 17), (20, 70)), clean=(2, 4, 12))
         quick = solve(replace(p, goals=(Goal.FINISH, Goal.SETUPS)))
         clean = solve(replace(p, goals=(Goal.SETUPS, Goal.FINISH)))
         self.assertLess(quick.reached[0].value, clean.reached[1].value)
@@ -264,7 +264,7 @@ class Checker(TestCase):
             Job("c", 4, places=1, dries=6, release=2, deadline=50),
         )
         self.p = Problem(
-            jobs, (lag(0, 1, 3, 40),), 100, benches=((0, 40), (60, 90)), clean=(2, 4, 12), places=1,
+            jobs, (lag(0, 1, 3, 40),), 100, stretches=((0, 40), (60, 90)), clean=(2, 4, 12), places=1,
             resources={"r": 1},
         )  # fmt: skip
         self.good = solve(self.p)

@@ -11,14 +11,14 @@ from emvar_core.errors import PlanError
 from emvar_core.plan import Record, Schedule, Timing, WorkingStep, apply, as_placed, at, parse, parse_edits
 from emvar_core.plan.documents import Happened, State, out_of_step, placed_entries, pruned
 from emvar_core.plan.documents import check_document as check
-from emvar_core.schedule import out
-from emvar_core.schedule.bench import Bench, times_of
-from emvar_core.schedule.moved import bench_of, move
+from emvar_core.schedule import calendar_out
+from emvar_core.schedule.agenda import Agenda, times_of
+from emvar_core.schedule.drag import agenda_of, move
 from emvar_core.schedule.net import What
 from emvar_core.schedule.view import view
 from icalendar import Calendar
 
-from tests.core.benches import mended, minutes, planned, wash_plan
+from tests.core.agendas import mended, minutes, planned, wash_plan
 
 
 class Documents(TestCase):
@@ -86,11 +86,11 @@ class Documents(TestCase):
 
 class Files(TestCase):
     def test_the_calendar_is_read_back_as_it_was_meant(self) -> None:
-        bench, found = planned()
+        agenda, found = planned()
         stamp = datetime.fromisoformat("2026-11-25T10:00:00+00:00")
-        read = Calendar.from_ical(out.calendar("tug", bench, found.schedule, stamp))
+        read = Calendar.from_ical(calendar_out.calendar("tug", agenda, found.schedule, stamp))
         events = list(read.walk("VEVENT"))
-        pages = out.pages(bench, found.schedule)
+        pages = out.pages(agenda, found.schedule)
         sits = [e for e in events if not str(e["SUMMARY"]).startswith("Closes")]
         self.assertEqual([e["DTSTART"].dt for e in sits], [p.sitting.start for p in pages if p.sitting])
         self.assertEqual(len({str(e["UID"]) for e in events}), len(events))
@@ -98,7 +98,7 @@ class Files(TestCase):
             self.assertTrue(all(line.name in str(event["DESCRIPTION"]) for line in page.lines))
         self.assertTrue(all(list(e.walk("VALARM")) for e in events))
         wipe = next(e for e in events if str(e["SUMMARY"]) == "Closes: Wipe the wash back")
-        closes = next(c for c in out.closings(bench, found.schedule) if c.step == "wipe")
+        closes = next(c for c in out.closings(agenda, found.schedule) if c.step == "wipe")
         self.assertEqual(wipe["DTEND"].dt, closes.closes)
         self.assertEqual(next(iter(wipe.walk("VALARM")))["TRIGGER"].dt, timedelta(minutes=-60))
 
@@ -108,21 +108,21 @@ class Files(TestCase):
             apply(mended(), parse_edits([edit]))
         edit["value"] = '=1+1;,"gloss"'
         plan, _ = apply(mended(), parse_edits([edit]))
-        bench, found = planned()
-        other = Bench(plan)
-        rows = list(csv.DictReader(io.StringIO(out.table(other, found.schedule))))
+        agenda, found = planned()
+        other = Agenda(plan)
+        rows = list(csv.DictReader(io.StringIO(calendar_out.table(other, found.schedule))))
         self.assertEqual(next(r["step"] for r in rows if "gloss" in r["step"]), '\'=1+1;,"gloss"')
         self.assertEqual(len(rows), len(plan.steps))
         stamp = datetime.fromisoformat("2026-11-25T10:00:00+00:00")
-        read = Calendar.from_ical(out.calendar("tug", other, found.schedule, stamp))
+        read = Calendar.from_ical(calendar_out.calendar("tug", other, found.schedule, stamp))
         self.assertEqual(len(list(read.walk("VEVENT"))), len(list(Calendar.from_ical(
-            out.calendar("tug", bench, found.schedule, stamp)).walk("VEVENT"))))  # fmt: skip
+            calendar_out.calendar("tug", agenda, found.schedule, stamp)).walk("VEVENT"))))  # fmt: skip
 
 
 class Shown(TestCase):
     def test_windows_are_shown_with_their_edges_and_whether_they_are_met(self) -> None:
-        bench, found = planned()
-        shown = view(bench, found.schedule, None, [])
+        agenda, found = planned()
+        shown = view(agenda, found.schedule, None, [])
         wipe = next(w for w in shown.windows if w.after == "wipe" and w.what is What.WINDOW)
         hopeful, best, careful = wipe.opens
         self.assertTrue(hopeful <= best <= careful)
@@ -132,8 +132,8 @@ class Shown(TestCase):
         self.assertLessEqual(shown.hopeful_min, shown.finish_min)
 
     def test_each_step_is_in_one_sitting_and_the_minutes_add_up(self) -> None:
-        bench, found = planned()
-        shown = view(bench, found.schedule, None, [])
+        agenda, found = planned()
+        shown = view(agenda, found.schedule, None, [])
         steps = [x.step for s in shown.sittings for x in s.lines if x.step]
         self.assertEqual(sorted(steps), sorted(s.id for s in mended().steps))
         for s in shown.sittings:
@@ -142,10 +142,10 @@ class Shown(TestCase):
             self.assertEqual(s.setups, sum(x.step is None for x in s.lines))
 
     def test_a_broken_window_is_not_met(self) -> None:
-        bench, found = planned()
-        times = times_of(bench, found.schedule)
-        end = next(b for a, b in bench.benches if a <= times["pin-wash"].start_min < b)
-        broken = move(bench, found.schedule, "pin-wash", end - 40).schedule
-        shown = view(bench_of(mended(), broken, None), broken, None, [])
+        agenda, found = planned()
+        times = times_of(agenda, found.schedule)
+        end = next(b for a, b in agenda.stretches if a <= times["pin-wash"].start_min < b)
+        broken = move(agenda, found.schedule, "pin-wash", end - 40).schedule
+        shown = view(agenda_of(mended(), broken, None), broken, None, [])
         self.assertEqual([w.after for w in shown.windows if not w.met], ["wipe"])
         self.assertTrue(all(math.isfinite(w.opens[0]) for w in shown.windows))

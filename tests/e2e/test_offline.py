@@ -35,7 +35,7 @@ class WithoutItsServer(BrowserCase):
 
     def test_opens_and_works_with_the_server_stopped_and_tells_it_later(self) -> None:
         page, base = self.page, f"http://localhost:{PORT}"
-        page.goto(f"{base}/build/{TUG}/now")
+        page.goto(f"{base}/build/{TUG}/at-the-bench")
         page.get_by_test_id("main-act").wait_for()
         page.wait_for_function("() => navigator.serviceWorker.controller !== null")
         wanted = ["/api/knowledge", "/api/techniques", f"/api/builds/{TUG}", f"/api/builds/{TUG}/pack"]
@@ -45,7 +45,7 @@ class WithoutItsServer(BrowserCase):
             page.wait_for_timeout(100)
         self.server.kill()
         # Opened anew with nobody to answer: the bench, and the rack.
-        page.goto(f"{base}/build/{TUG}/now")
+        page.goto(f"{base}/build/{TUG}/at-the-bench")
         act = page.get_by_test_id("main-act")
         expect(act).to_have_text("Begin")
         act.click()
@@ -54,7 +54,7 @@ class WithoutItsServer(BrowserCase):
         expect(page.get_by_test_id("kept")).to_contain_text("kept here")
         page.goto(f"{base}/build/{TUG}")
         expect(page.locator('[data-row="primer~hull"]')).to_be_visible()
-        page.goto(f"{base}/build/{TUG}/now")
+        page.goto(f"{base}/build/{TUG}/at-the-bench")
         expect(page.get_by_test_id("timers")).to_contain_text("dry to the touch")
         self.server.start()
         expect(page.get_by_test_id("kept")).to_have_text("")

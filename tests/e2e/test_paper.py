@@ -98,7 +98,7 @@ class Paper(BrowserCase):
         for view, paper in (
             ("", "rack"),
             ("/table", "table"),
-            ("/bench/primer", "card/primer"),
+            ("/mix-and-spray/primer", "card/primer"),
             ("/sittings", "sittings"),
         ):
             self.page.goto(f"{self.live_server_url}{TUG}{view}")

@@ -90,7 +90,7 @@ class FromNothing(BrowserCase):
         page.locator('[data-row="wipe~deck"]').first.click()
         page.get_by_label("Lay and work it section by section").click()
         expect(page.get_by_test_id("sections")).to_contain_text("section")
-        page.goto(f"{self.live_server_url}/build/{TUG}/bench/gloss")
+        page.goto(f"{self.live_server_url}/build/{TUG}/mix-and-spray/gloss")
         page.get_by_role("button", name="Keep this point with the step").click()
         expect(page.get_by_test_id("kept")).to_have_text("Kept with the step.")
         steps = Build.objects.get(pk=TUG).plan["steps"]

@@ -11,7 +11,7 @@ from unittest import mock
 from builds import store
 from builds.models import Build
 from django.test import Client, TestCase
-from emvar_core.bench.journal import Entry, record_of
+from emvar_core.at_the_bench.journal import Entry, record_of
 from emvar_core.plan.documents import State
 from journal import store as journal
 from journal.clock import CLOCK
@@ -149,17 +149,17 @@ class Journal(TestCase):
     def test_the_schedule_follows_and_says_what_moved(self) -> None:
         self.client.post("/api/builds/tug/sittings/search", json.dumps({"seconds": 3}), content_type="application/json")
         from emvar_core.plan import Record
-        from emvar_core.schedule.bench import Bench
+        from emvar_core.schedule.agenda import Agenda
         from emvar_core.schedule.schedule import as_schedule, first_schedule
 
         plan = store.plan_of(Build.objects.get(pk="tug"))
-        bench = Bench(plan, Record())
+        agenda = Agenda(plan, Record())
         from sittings import store as sittings
 
-        sittings.keep("tug", plan, as_schedule(bench, first_schedule(bench)), [], 1)
+        sittings.keep("tug", plan, as_schedule(agenda, first_schedule(agenda)), [], 1)
         skipped = self.send(entry("skipped", "scuppers", 5))  # what is left out leaves no hole to fall into
         self.assertEqual(skipped["refused"], [])
-        late = bench.benches[0][1] / 60 / 24 + 3
+        late = agenda.stretches[0][1] / 60 / 24 + 3
         told = self.send(entry("done", "primer", late * 1440))
         self.assertTrue(told["moved"])
         self.assertTrue(all(m["after_min"] is None or m["after_min"] > (m["before_min"] or 0) for m in told["moved"]))
@@ -318,15 +318,15 @@ class LearningAndAgain(TestCase):
         self.assertNotIn("pace~lacquer_primer", {f["id"] for f in told["figures"]})
 
     def test_a_fault_in_what_follows_does_not_unsay_what_was_said(self) -> None:
-        with mock.patch("api.bench_journal.move", side_effect=RuntimeError("no")), self.assertLogs("emvar"):
+        with mock.patch("api.at_the_bench.move", side_effect=RuntimeError("no")), self.assertLogs("emvar"):
             from emvar_core.plan import Record
-            from emvar_core.schedule.bench import Bench
+            from emvar_core.schedule.agenda import Agenda
             from emvar_core.schedule.schedule import as_schedule, first_schedule
             from sittings import store as sittings
 
             plan = store.plan_of(Build.objects.get(pk="tug"))
-            bench = Bench(plan, Record())
-            sittings.keep("tug", plan, as_schedule(bench, first_schedule(bench)), [], 1)
+            agenda = Agenda(plan, Record())
+            sittings.keep("tug", plan, as_schedule(agenda, first_schedule(agenda)), [], 1)
             self.send(entry("done", "primer", 50))
         self.assertEqual(JournalEntry.objects.count(), 1)
 

@@ -30,7 +30,7 @@ class Pairing(TestCase):
         return self.phone.post("/pair", {"code": code, "name": name}).status_code
 
     def test_a_stranger_gets_the_pairing_page_and_nothing_else(self) -> None:
-        for path in ("/", "/api/builds", "/api/lan", "/icon.svg", "/build/x/now", "/api/now"):
+        for path in ("/", "/api/builds", "/api/lan", "/icon.svg", "/build/x/at-the-bench", "/api/clock"):
             self.assertEqual(self.phone.get(path).status_code, 403, path)
         self.assertEqual(self.phone.get("/pair").status_code, 200)
         self.assertEqual(self.desk.get("/api/builds").status_code, 200)

@@ -15,7 +15,7 @@ from unittest.mock import patch
 from builds.models import Build
 from django.test import Client, TransactionTestCase
 from emvar_core.plan import parse_plan
-from emvar_core.schedule.moved import move
+from emvar_core.schedule.drag import move
 from icalendar import Calendar
 from sittings.search import SEARCH, Search
 

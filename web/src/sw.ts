@@ -30,7 +30,7 @@ registerRoute(
 );
 
 const LIVE =
-  /^\/api\/(now|instruments|data|copies|backup)|\/search\/|\/looking|\.(ics|csv|zip|md)$|\/journal$/;
+  /^\/api\/(clock|instruments|data|copies|backup)|\/search\/|\/looking|\.(ics|csv|zip|md)$|\/journal$/;
 registerRoute(
   ({ url }) => /^\/api\/builds\/[^/]+\/pictures\//.test(url.pathname),
   new CacheFirst({ cacheName: "pictures", plugins: [new ExpirationPlugin({ maxEntries: 400 })] }),

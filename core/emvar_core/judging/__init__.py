@@ -14,7 +14,7 @@ from .contacts import meetings
 from .laying import Laid, landing_of, lay, touching, working
 from .outcome import Assessment, CoatOut, CupOut, RangeOut, Remark, Score, SeamOut, StepNote, Story, WindowOut
 from .stack import Lying, Stack, after, place_of
-from .standing import Standing, stand
+from .zone_at import Standing, stand
 from .zones import Marks, Stretch, judge_steps, judge_zone, marks_of, window_of
 
 __all__ = [

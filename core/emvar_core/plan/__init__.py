@@ -10,7 +10,7 @@ from .mixes import coverage_of, default_mix, film_of, is_fine, method_of, mix_of
 from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone, area_together, siblings
 from .own import OwnCoat, OwnMaterial, OwnThinner, known_to, with_own
 from .parse import json_of, parse, parse_plan, parse_step
-from .put import put, renamed, step_data, technique_of
+from .placing import put, renamed, step_data, technique_of
 from .steps import MAX_ZONES, AnyStep, CoatStep, Colour, FittingStep, Mix, MixPart, SprayWith, Step, WorkingStep
 from .timing import Timing, at, begins_at, minutes_since_start, morning_after, step_times
 

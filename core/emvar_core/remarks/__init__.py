@@ -1,8 +1,8 @@
 """Remarks: what is told of a step that no seam decides. Its cup, its recipe, its place in the order, its cautions."""
 
 from .at_step import AtStep, at_step, cup_out, in_order
+from .remark import Said, remark_out
 from .replace import Replaced, replaced
-from .said import Said, remark_out
 from .sequence import Closed, closings, film_budget_um
 
 __all__ = [

@@ -28,7 +28,7 @@ from ..vocabulary import DEFER, Verdict
 from .cautions import coat_cautions, touch_cautions, work_cautions
 from .pieces import beside_on_part
 from .recipe import cup_remarks, limit_remarks, technique_remarks
-from .said import Said, remark_out
+from .remark import Said, remark_out
 from .sequence import Closed, closings, mirrored, tackless, too_late, zone_remarks
 
 _AT_STEPS = MEMORY.door("what is told of a step", 40_000)

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ..judging import Conditions, lay
 from ..plan import AnyStep, CoatStep, FittingStep, Plan, Timing, WorkingStep, at, method_of, siblings
 from ..vocabulary import HOLDS, PRESSES, SPRAYED, Edge, Event, FilmClass, FittingAction, Kind, Use, Verdict, when_words
-from .said import Said
+from .remark import Said
 
 SEALS_POWDER = (Use.CLEAR, Use.FIXER)
 HELD_FROM = Event.TAPE  # from which a coat bears a hand, at its best guess: a hand is milder than tape (assumption)

@@ -12,7 +12,7 @@ from ..physics.blend import Blend, carrier_share
 from ..physics.cup import Cup, cup_of
 from ..plan import CoatStep, coverage_of, method_of, technique_of
 from ..vocabulary import PRACTICE, Basis, FilmClass, Kind, Method, Role, School, SolventFamily, ThinnerRole, Verdict
-from .said import Said
+from .remark import Said
 
 MOST_RETARDER, MOST_RETARDER_SPECKS = 0.10, 0.25
 LEAST_CARRIER = 0.45  # share of what a technique is carried by from which it is that

@@ -43,7 +43,7 @@ from ..vocabulary import (
     Verdict,
     capital,
 )
-from .said import Said
+from .remark import Said
 
 # Film budget, primer to last clear, µm: common practice at 1:72 (60–80) and 1:35 (100–120); a power law between them.
 BUDGET_UM = {72: (60.0, 80.0), 35: (100.0, 120.0)}

@@ -10,7 +10,7 @@ from ..errors import NoBenchTime, PlanError
 from ..plan import Schedule, apply, at, edits_json
 from ..plan.hours import WEEK
 from ..vocabulary import Model
-from .bench import Bench
+from .agenda import Agenda
 from .ideas import Idea, clock_words, ideas
 from .schedule import Planned, make
 
@@ -39,7 +39,7 @@ class _Tried:
     """A change with the bench and the schedule that it leads to."""
 
     change: Change
-    bench: Bench
+    agenda: Agenda
     planned: Planned
 
     @property
@@ -56,14 +56,14 @@ def _lacks(planned: Planned) -> tuple[int, int]:
     return sum(f.below is None for f in planned.unfit), len(planned.unfit)
 
 
-def _tried(bench: Bench, idea: Idea, was: Planned, seconds: float) -> _Tried | None:
+def _tried(agenda: Agenda, idea: Idea, was: Planned, seconds: float) -> _Tried | None:
     """An idea, scheduled. None where it does not fit the plan, mends nothing, or makes something clash."""
     try:
-        plan, _ = apply(bench.plan, idea.edits)
+        plan, _ = apply(agenda.plan, idea.edits)
     except PlanError:
         return None
-    pins = {s: m for s, m in bench.pins.items() if s not in idea.unpin}
-    trial = Bench(plan, bench.record, pins, bench.taken)
+    pins = {s: m for s, m in agenda.pins.items() if s not in idea.unpin}
+    trial = Agenda(plan, agenda.record, pins, agenda.taken)
     try:
         planned = make(trial, seconds=seconds)
     except NoBenchTime:
@@ -80,7 +80,7 @@ def _tried(bench: Bench, idea: Idea, was: Planned, seconds: float) -> _Tried | N
     return _Tried(change, trial, planned)
 
 
-def _extra(idea: Idea, trial: Bench, planned: Planned) -> float:
+def _extra(idea: Idea, trial: Agenda, planned: Planned) -> float:
     """What an idea costs in bench time; a row of evenings as often as it comes until all is done."""
     if idea.each is None:
         return idea.extra_min
@@ -108,12 +108,12 @@ def _together(first: _Tried, seconds: float, told: Callable[[], None]) -> _Tried
     """Further changes on one that helps but does not make all fit; None where they never do."""
     whole = first
     for _ in range(TOGETHER - 1):
-        bench, planned = whole.bench, whole.planned
-        further = ideas(bench, planned.unfit)[:TRIED_ON]
+        agenda, planned = whole.agenda, whole.planned
+        further = ideas(agenda, planned.unfit)[:TRIED_ON]
         best: _Tried | None = None
         for idea in further:
             told()
-            then = _tried(bench, idea, planned, seconds)
+            then = _tried(agenda, idea, planned, seconds)
             if then is not None and (best is None or then.order < best.order):
                 best = then
         if best is None:
@@ -125,7 +125,7 @@ def _together(first: _Tried, seconds: float, told: Callable[[], None]) -> _Tried
 
 
 def changes(
-    bench: Bench, planned: Planned, *, seconds: float = TRIAL_S, tell: Callable[[int, int], None] = lambda a, b: None
+    agenda: Agenda, planned: Planned, *, seconds: float = TRIAL_S, tell: Callable[[int, int], None] = lambda a, b: None
 ) -> list[Change]:
     """The smallest changes that make a schedule fit, best first; each was scheduled and judged by the seams.
 
@@ -133,11 +133,11 @@ def changes(
     best are tried together with further ones; what makes only more of it fit is told where nothing does better. `tell`
     gets how many were tried, of how many.
     """
-    listed = ideas(bench, planned.unfit)[:MOST_TRIALS]
+    listed = ideas(agenda, planned.unfit)[:MOST_TRIALS]
     kept: list[_Tried] = []
     for i, idea in enumerate(listed):
         tell(i, len(listed))
-        tried = _tried(bench, idea, planned, seconds)
+        tried = _tried(agenda, idea, planned, seconds)
         if tried is not None:
             kept.append(tried)
     kept.sort(key=lambda t: t.order)

@@ -23,7 +23,7 @@ def _times(p: Problem, s: Solution) -> list[str]:
             wrong.append(f"{job.id} starts before it may")
         if job.deadline is not None and end > job.deadline and i not in broken:
             wrong.append(f"{job.id} ends after it must")
-        if job.bench and p.benches and not any(a <= start and end <= z for a, z in p.benches):
+        if job.stretch and p.stretches and not any(a <= start and end <= z for a, z in p.stretches):
             wrong.append(f"{job.id} is in no sitting, or straddles its end")
         if job.within is not None and not any(a <= start and end <= z for a, z in job.within):
             wrong.append(f"{job.id} lies outside the hours that are allowed for it")
@@ -105,11 +105,11 @@ def _places(p: Problem, s: Solution) -> list[str]:
 def _airbrushes(p: Problem, s: Solution) -> list[str]:
     """Whether between two paints, and at the end of a sitting, an airbrush can have been cleaned as told."""
     wrong = []
-    for a, z in p.benches:
+    for a, z in p.stretches:
         here_sprayed = [
             (s.starts[i], _end(p, s, i), job.paint)
             for i, job in enumerate(p.jobs)
-            if job.bench and job.paint is not None and a <= s.starts[i] < z
+            if job.stretch and job.paint is not None and a <= s.starts[i] < z
         ]
         sprayed = sorted(here_sprayed, key=lambda x: x[0])
         if not sprayed:

@@ -12,7 +12,7 @@ import random
 
 from ..plan import Schedule
 from ..vocabulary import Model, Word
-from .bench import Bench, times_of
+from .agenda import Agenda, times_of
 from .net import Ages, Link, Span, What
 from .shift import Shifted, Shifter
 
@@ -96,26 +96,26 @@ def spans_at(ages: Ages, x: float) -> tuple[Span, ...]:
 class _Play:
     """One bench and schedule, ready to be played."""
 
-    def __init__(self, bench: Bench, schedule: Schedule) -> None:
-        self.bench = bench
-        times = times_of(bench, schedule)
+    def __init__(self, agenda: Agenda, schedule: Schedule) -> None:
+        self.agenda = agenda
+        times = times_of(agenda, schedule)
         self.planned = {
-            t.id: times[t.id].start_min for t in bench.net.tasks if t.id in times and t.id not in bench.done
+            t.id: times[t.id].start_min for t in agenda.net.tasks if t.id in times and t.id not in agenda.done
         }
         self.order = sorted(self.planned, key=lambda s: self.planned[s])
-        self.done = {s: t.end_min for s, t in bench.done.items()}
-        self.finish = max((times[s].end_min for s in self.order), default=bench.since)
+        self.done = {s: t.end_min for s, t in agenda.done.items()}
+        self.finish = max((times[s].end_min for s in self.order), default=agenda.since)
         self.cleaning = self._cleaning(schedule)
         self.x: dict[str, float] = {}
         self._spans: dict[tuple[int, float], tuple[Span, ...]] = {}
-        self.shifter = Shifter(bench.net, bench.benches, self.instants, sprays=bench.sprays, rows=bench.rows)
+        self.shifter = Shifter(agenda.net, agenda.stretches, self.instants, sprays=agenda.sprays, rows=agenda.rows)
 
     def _cleaning(self, schedule: Schedule) -> dict[str, float]:
         """Cleaning that follows a sprayed step."""
-        sprayed = [s for s in self.order if self.bench.net.task(s).mix is not None]
+        sprayed = [s for s in self.order if self.agenda.net.task(s).mix is not None]
         cleaned: dict[str, float] = {}
         for c in schedule.cleanings:
-            at = (c.starts_at - self.bench.plan.build.starts_at).total_seconds() / 60
+            at = (c.starts_at - self.agenda.plan.build.starts_at).total_seconds() / 60
             before = [s for s in sprayed if self.planned[s] <= at]
             if before:
                 cleaned[before[-1]] = cleaned.get(before[-1], 0.0) + c.length_min
@@ -128,23 +128,23 @@ class _Play:
         if spans is None:
             spans = self._spans[key] = spans_at(link.ages, x)
         if link.what is What.NIGHT:
-            return self.bench.ageing.instants(link, end_min, ())
+            return self.agenda.ageing.instants(link, end_min, ())
         base = round(end_min / LOOK_MIN) * LOOK_MIN
-        return [(a + end_min - base, b + end_min - base) for a, b in self.bench.ageing.instants(link, base, spans)]
+        return [(a + end_min - base, b + end_min - base) for a, b in self.agenda.ageing.instants(link, base, spans)]
 
     def play(self, rng: random.Random, law: Law) -> Shifted:
         self._spans.clear()
-        self.x = {t.id: round(draw(rng, law), 3) for t in self.bench.net.tasks if t.coat}
-        lengths = {s: self.bench.net.task(s).minutes * math.exp(rng.gauss(0, HANDS_SPREAD)) for s in self.order}
+        self.x = {t.id: round(draw(rng, law), 3) for t in self.agenda.net.tasks if t.coat}
+        lengths = {s: self.agenda.net.task(s).minutes * math.exp(rng.gauss(0, HANDS_SPREAD)) for s in self.order}
         for sitting, steps in self._sittings().items():
             # Who sees that it will not fit hurries: work that is a little long does not lose a whole sitting.
             del sitting
-            over = sum(lengths[s] for s in steps) / max(sum(self.bench.net.task(s).minutes for s in steps), 1e-9)
+            over = sum(lengths[s] for s in steps) / max(sum(self.agenda.net.task(s).minutes for s in steps), 1e-9)
             if over > 1:
                 lengths |= {s: lengths[s] / over for s in steps}
         return self.shifter.in_order(
             self.order, not_before=self.planned, lengths=lengths, cleaning=self.cleaning, done=self.done,
-            since=self.bench.since,
+            since=self.agenda.since,
         )  # fmt: skip
 
     def _sittings(self) -> dict[int, list[str]]:
@@ -152,18 +152,18 @@ class _Play:
         if by_sitting is None:
             by_sitting = self.__dict__["_by_sitting"] = {}
             for s in self.order:
-                at = next((i for i, (a, b) in enumerate(self.bench.benches) if a <= self.planned[s] < b), -1)
+                at = next((i for i, (a, b) in enumerate(self.agenda.stretches) if a <= self.planned[s] < b), -1)
                 by_sitting.setdefault(at, []).append(s)
         return by_sitting
 
 
 def dry_run(
-    bench: Bench, schedule: Schedule, *, runs: int = RUNS, law: Law = Law.MODEL, seed: int = 1
+    agenda: Agenda, schedule: Schedule, *, runs: int = RUNS, law: Law = Law.MODEL, seed: int = 1
 ) -> DryRun:  # fmt: skip
     """Plays a schedule `runs` times. The same seed gives the same answer. Linear in runs and steps."""
     rng = random.Random(seed)
-    play = _Play(bench, schedule)
-    closing = [k for k in bench.net.links if any(b < math.inf for _, b in k.ages.careful) and k.after in play.planned]
+    play = _Play(agenda, schedule)
+    closing = [k for k in agenda.net.links if any(b < math.inf for _, b in k.ages.careful) and k.after in play.planned]
     met = dict.fromkeys(range(len(closing)), 0)
     place = {id(k): i for i, k in enumerate(closing)}
     finishes: list[float] = []
@@ -175,7 +175,7 @@ def dry_run(
         for i in met:
             met[i] += i not in missed
         whole += not missed and not out.unplaced
-        finishes.append(max((out.ends[s] for s in play.order if s in out.ends), default=bench.since))
+        finishes.append(max((out.ends[s] for s in play.order if s in out.ends), default=agenda.since))
         first = _first_pushed(play, out)
         if first is not None:
             pushed[first] = pushed.get(first, 0) + 1
@@ -184,7 +184,7 @@ def dry_run(
         WindowChance(before=k.before, after=k.after, zones=list(k.zones), what=k.what, share=met[i] / runs)
         for i, k in enumerate(closing)
     ]
-    weakest, why = _weakest(bench, windows, pushed, runs)
+    weakest, why = _weakest(agenda, windows, pushed, runs)
     return DryRun(
         runs=runs, law=law, planned_min=play.finish, early_min=finishes[int(0.1 * (runs - 1))],
         likely_min=finishes[runs // 2], late_min=finishes[math.ceil(0.9 * (runs - 1))],
@@ -204,19 +204,19 @@ def _first_pushed(play: _Play, out: Shifted) -> str | None:
 
 
 def _same_sitting(play: _Play, one: float, other: float) -> bool:
-    return any(a <= one < b and a <= other < b for a, b in play.bench.benches)
+    return any(a <= one < b and a <= other < b for a, b in play.agenda.stretches)
 
 
 def _weakest(
-    bench: Bench, windows: list[WindowChance], pushed: dict[str, int], runs: int
+    agenda: Agenda, windows: list[WindowChance], pushed: dict[str, int], runs: int
 ) -> tuple[str | None, str]:  # fmt: skip
     lost = [w for w in windows if w.share < 1]
     worst = min(lost, key=lambda w: w.share) if lost else None
     slow = max(pushed, key=lambda s: pushed[s]) if pushed else None
     if worst is not None and (slow is None or (1 - worst.share) * runs >= pushed[slow]):
-        name = bench.net.task(worst.after).name
+        name = agenda.net.task(worst.after).name
         return worst.after, f"“{name}” misses its window in {1 - worst.share:.0%} of the runs."
     if slow is not None:
-        name = bench.net.task(slow).name
+        name = agenda.net.task(slow).name
         return slow, f"“{name}” had to wait for another sitting in {pushed[slow] / runs:.0%} of the runs."
     return None, "Nothing was missed and nothing had to move."

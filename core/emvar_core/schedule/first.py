@@ -22,7 +22,7 @@ class _Hands:
 
     at: float
     paint: Task | None = None
-    bench: int = -1
+    stretch: int = -1
     row: Row = FRESH
 
 
@@ -104,10 +104,10 @@ class First:
                 placed = self._place(tasks, replace(hands, at=max(hands.at, at)))
                 if placed is not None and not any(missed for _, _, missed in placed[0]):
                     return like[:many], *placed
-            bench = bisect_right(self.shifter.ends, at)
-            if bench >= len(self.shifter.benches):
+            stretch = bisect_right(self.shifter.ends, at)
+            if stretch >= len(self.shifter.stretches):
                 break
-            at = self.shifter.benches[bench][1]
+            at = self.shifter.stretches[stretch][1]
         placed = self._place(list(groups[best[1]].tasks), hands)
         return ([best[1]], *placed) if placed is not None else None
 
@@ -152,22 +152,22 @@ class First:
                 need = task.minutes if link.whole else 0.0
                 fits = [max(a, then) for a, b in allowed if max(a, then) + need <= b + 1e-6]
                 then = max(then, fits[0]) if fits else then
-            fitted = self._bench(task, hands.row.rested(task, then, self.shifter.rows), hands)
+            fitted = self._in_stretch(task, hands.row.rested(task, then, self.shifter.rows), hands)
             if fitted is None:
                 return None
-            start, bench = fitted
+            start, stretch = fitted
             if start <= at + 1e-9:
                 break
             at = start
         end = at + task.minutes
-        paint = task if task.mix is not None else (hands.paint if hands.bench == bench else None)
-        return at, _Hands(end, paint, bench, hands.row.on(task, at, task.minutes, self.shifter.rows))
+        paint = task if task.mix is not None else (hands.paint if hands.stretch == stretch else None)
+        return at, _Hands(end, paint, stretch, hands.row.on(task, at, task.minutes, self.shifter.rows))
 
-    def _bench(self, task: Task, minute: float, hands: _Hands) -> tuple[float, int] | None:
+    def _in_stretch(self, task: Task, minute: float, hands: _Hands) -> tuple[float, int] | None:
         """The first start in a sitting that leaves time to clean the airbrush, before it and at the end."""
-        for i in range(bisect_right(self.shifter.ends, minute), len(self.shifter.benches)):
-            a, b = self.shifter.benches[i]
-            dirty = hands.paint if hands.bench == i else None
+        for i in range(bisect_right(self.shifter.ends, minute), len(self.shifter.stretches)):
+            a, b = self.shifter.stretches[i]
+            dirty = hands.paint if hands.stretch == i else None
             start = max(minute, a)
             if task.mix is not None and dirty is not None and dirty.mix is not None and dirty.mix != task.mix:
                 like = dirty.mix.system == task.mix.system

@@ -47,7 +47,7 @@ class Job:
 
     id: str
     length: int
-    bench: bool = True
+    stretch: bool = True
     hands: bool = True
     paint: Paint | None = None
     release: int = 0
@@ -95,7 +95,7 @@ class Cell:
 
     start: int
     end: int
-    bench: int
+    stretch: int
 
 
 @dataclass(frozen=True)
@@ -108,7 +108,7 @@ class Problem:
     jobs: tuple[Job, ...]
     lags: tuple[Lag, ...]
     horizon: int
-    benches: tuple[Stretch, ...] = ()
+    stretches: tuple[Stretch, ...] = ()
     cells: tuple[Cell, ...] = ()
     hands: bool = True
     guns: int = 1

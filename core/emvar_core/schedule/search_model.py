@@ -18,7 +18,7 @@ MOST_AGAIN = 3  # runs of a paint before the last one in a sitting
 class _Run:
     """One paint in one airbrush in one sitting, with its cleaning."""
 
-    bench: int
+    stretch: int
     gun: int
     key: int
     used: Any
@@ -56,7 +56,7 @@ class SearchModel:
         for a, b in self.p.order:
             self.m.add(self.start[a] <= self.start[b])
         self._resources()
-        if self.p.benches:
+        if self.p.stretches:
             self._airbrushes()
             self._capacity()
         if self.p.hands:
@@ -70,12 +70,12 @@ class SearchModel:
                           for o in lag.options)  # fmt: skip
         at: dict[int, Any] = {}
         cells: dict[int, Any] = {}
-        if not job.bench or not self.p.benches:
+        if not job.stretch or not self.p.stretches:
             start = self.m.new_int_var(earliest, max(last - job.length, earliest), job.id)
         else:
             fits = [
                 (b, max(a, earliest), min(z, last) - job.length)
-                for b, (a, z) in enumerate(self.p.benches)
+                for b, (a, z) in enumerate(self.p.stretches)
                 if min(z, last) - job.length >= max(a, earliest)
             ]
             if not fits:
@@ -90,7 +90,7 @@ class SearchModel:
             if needs_cells:
                 for group in self._alike_cells(i):
                     first, last_cell = self.p.cells[group[0]], self.p.cells[group[-1]]
-                    box = next(((a, z) for b, a, z in fits if b == first.bench), None)
+                    box = next(((a, z) for b, a, z in fits if b == first.stretch), None)
                     if box is None:
                         continue
                     low, high = max(box[0], first.start + 1 - job.length), min(box[1], last_cell.end - job.length)
@@ -98,7 +98,7 @@ class SearchModel:
                         cells[group[0]] = self._inside(start, low, high, f"{job.id} in cell {group[0]}")
                 self.m.add_exactly_one(cells.values())
             for b, a, z in fits:
-                mine = [v for c, v in cells.items() if self.p.cells[c].bench == b]
+                mine = [v for c, v in cells.items() if self.p.cells[c].stretch == b]
                 if len(mine) == 1:
                     at[b] = mine[0]
                 elif mine:
@@ -120,7 +120,7 @@ class SearchModel:
         groups: list[list[int]] = []
         for c, cell in enumerate(self.p.cells):
             group = groups[-1] if groups else None
-            same = group is not None and self.p.cells[group[0]].bench == cell.bench
+            same = group is not None and self.p.cells[group[0]].stretch == cell.stretch
             if group is not None and same and all(v[group[0]] == v[c] for v in values):
                 group.append(c)
             else:
@@ -179,7 +179,7 @@ class SearchModel:
         length = self.p.jobs[lag.before].length
         end, after = self.start[lag.before] + length, self.start[lag.after]
         whole = [(None, 0, self.p.horizon)]
-        sitting = [(x, *self.p.benches[b]) for b, x in self.at_bench[lag.before].items()]
+        sitting = [(x, *self.p.stretches[b]) for b, x in self.at_bench[lag.before].items()]
         for inside, a, z in sitting or whole:
             pieces, low = [], a + length
             for last, mark in lag.marks:
@@ -264,7 +264,7 @@ class SearchModel:
             if job.paint is not None:
                 by_key.setdefault((job.paint.key, again), []).append(i)
         paints = {key: self.p.jobs[js[0]].paint for (key, _), js in by_key.items()}
-        for b in range(len(self.p.benches)):
+        for b in range(len(self.p.stretches)):
             here = {k: [i for i in js if b in self.at_bench[i]] for k, js in by_key.items()}
             here = {k: js for k, js in here.items() if js}
             of_gun: dict[int, list[_Run]] = {}
@@ -289,7 +289,7 @@ class SearchModel:
 
     def _run(self, b: int, gun: int, key: int, again: int, twice: bool) -> _Run:
         """`twice`: the paint may have another run in the sitting; without another paint between, nothing is cleaned."""
-        a, z = self.p.benches[b]
+        a, z = self.p.stretches[b]
         name, other = f"gun {gun} paint {key}.{again} at {b}", self.p.clean[2]
         used = self.m.new_bool_var(name)
         start, end = (self.m.new_int_var(a, z, f"{name} {w}") for w in ("start", "end"))
@@ -312,17 +312,17 @@ class SearchModel:
         arcs = []
         for i, run in enumerate(runs, 1):
             arcs.append((i, i, run.used.negated()))
-            first, last = (self.m.new_bool_var(f"{w} {run.bench} {run.gun} {run.key}") for w in ("first", "last"))
+            first, last = (self.m.new_bool_var(f"{w} {run.stretch} {run.gun} {run.key}") for w in ("first", "last"))
             arcs += [(0, i, first), (i, 0, last)]
             self.m.add(run.length == self.p.clean[2]).only_enforce_if(last)
             for j, other in enumerate(runs, 1):
                 if i == j:
                     continue
-                then = self.m.new_bool_var(f"{run.bench} {run.gun} {run.key} then {other.key}")
+                then = self.m.new_bool_var(f"{run.stretch} {run.gun} {run.key} then {other.key}")
                 arcs.append((i, j, then))
                 self.m.add(other.start >= run.cleaned).only_enforce_if(then)
                 if run.key == other.key:
-                    self.same.append((run.bench, then))
+                    self.same.append((run.stretch, then))
                 cleaning = self.p.cleaning(paints[run.key], paints[other.key])
                 self.m.add(run.length == cleaning).only_enforce_if(then)
         empty = self.m.new_bool_var("gun rests")
@@ -334,12 +334,12 @@ class SearchModel:
         """What fits into a sitting at all: implied, but it gives the solver its bound."""
         if not self.p.hands:
             return
-        for b, (a, z) in enumerate(self.p.benches):
+        for b, (a, z) in enumerate(self.p.stretches):
             work = [
                 self.p.jobs[i].length * at[b] for i, at in enumerate(self.at_bench) if b in at and self.p.jobs[i].length
             ]
             least = min(self.p.clean)
-            work += [least * r.used for r in self.runs if r.bench == b]
+            work += [least * r.used for r in self.runs if r.stretch == b]
             work += [-least * then for at, then in self.same if at == b]
             if len(work) > 1:
                 self.m.add(sum(work) <= z - a)
@@ -352,13 +352,13 @@ class SearchModel:
             finish = self.m.new_int_var(0, self.p.horizon, "finish")
             for job, start in zip(self.p.jobs, self.start, strict=True):
                 self.m.add(finish >= start + job.length)
-            if self.p.hands and self.p.benches and not self.soft:
+            if self.p.hands and self.p.stretches and not self.soft:
                 self._reach_of_benches(finish)
             return finish
         if goal is Goal.SETUPS:
             return sum(r.used for r in self.runs) - sum(then for _, then in self.same)
         if goal is Goal.SITTINGS:
-            for b in range(len(self.p.benches)):
+            for b in range(len(self.p.stretches)):
                 here = [at[b] for at in self.at_bench if b in at]
                 if here:
                     used = self.used_bench[b] = self.m.new_bool_var(f"sitting {b}")
@@ -371,7 +371,7 @@ class SearchModel:
         for i, at in enumerate(self.at_bench):
             for b, x in at.items():
                 if b:
-                    self.m.add(finish >= self.p.benches[b][0] + self.p.jobs[i].length).only_enforce_if(x)
+                    self.m.add(finish >= self.p.stretches[b][0] + self.p.jobs[i].length).only_enforce_if(x)
 
     def read(self, solver: Any, reached: tuple[Reached, ...]) -> Solution:
         """The values of a solver, or of a callback, as a solution."""
@@ -391,7 +391,7 @@ def _again(p: Problem) -> list[int]:
 
     That is so where a chain of lags leads from its paint through another one back to it, and could fit into a sitting.
     """
-    longest = max((z - a for a, z in p.benches), default=0)
+    longest = max((z - a for a, z in p.stretches), default=0)
     after: list[list[tuple[int, int]]] = [[] for _ in p.jobs]
     for lag in p.lags:
         if lag.before < lag.after:
@@ -425,8 +425,8 @@ def earliest_of(p: Problem) -> list[int]:
     for _ in range(len(p.jobs) + 1):
         moved = False
         for i, job in enumerate(p.jobs):
-            if job.bench and p.benches:
-                fits = [max(a, earliest[i]) for a, z in p.benches if z - job.length >= max(a, earliest[i])]
+            if job.stretch and p.stretches:
+                fits = [max(a, earliest[i]) for a, z in p.stretches if z - job.length >= max(a, earliest[i])]
                 if not fits:
                     raise Unsolvable(known=True)
                 if fits[0] > earliest[i]:
@@ -450,8 +450,8 @@ def _latest(p: Problem, soft: bool) -> list[int]:
     for _ in range(len(p.jobs) + 1):
         moved = False
         for i, job in enumerate(p.jobs):
-            if job.bench and p.benches:
-                fits = [min(z - job.length, latest[i]) for a, z in p.benches if min(z - job.length, latest[i]) >= a]
+            if job.stretch and p.stretches:
+                fits = [min(z - job.length, latest[i]) for a, z in p.stretches if min(z - job.length, latest[i]) >= a]
                 if not fits:
                     raise Unsolvable(known=True)
                 if fits[-1] < latest[i]:

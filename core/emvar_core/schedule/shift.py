@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 
 from .net import Link, Net, Task
 
-Bench = tuple[float, float]
+Stretch = tuple[float, float]
 # The stretches that a link allows, given the end of its lower step.
 Instants = Callable[[Link, float], list[tuple[float, float]]]
 ROUNDS = 60
@@ -78,29 +78,29 @@ class Shifter:
     """The links and the bench time of one plan, ready to be played many times."""
 
     def __init__(
-        self, net: Net, benches: Sequence[Bench], instants: Instants, grid_min: float = 1.0,
-        sprays: Sequence[Bench] | None = None, rows: Rows | None = None,
+        self, net: Net, stretches: Sequence[Stretch], instants: Instants, grid_min: float = 1.0,
+        sprays: Sequence[Stretch] | None = None, rows: Rows | None = None,
     ) -> None:  # fmt: skip
-        self.net, self.benches, self.instants, self.grid = net, benches, instants, grid_min
+        self.net, self.stretches, self.instants, self.grid = net, stretches, instants, grid_min
         self.sprays = sprays  # when the compressor may run; None: always
         self.rows = rows
         self.spray_ends = [b for _, b in sprays or ()]
-        self.ends = [b for _, b in benches]
+        self.ends = [b for _, b in stretches]
         self.below: dict[str, list[Link]] = {}
         self.above: dict[str, list[Link]] = {}
         for link in net.links:
             self.below.setdefault(link.after, []).append(link)
             self.above.setdefault(link.before, []).append(link)
 
-    def bench_at(
+    def stretch_at(
         self, minute: float, length: float, task: Task | None = None, work: float | None = None
     ) -> float | None:  # fmt: skip
         """The first start from an instant on at which work of a length fits into one sitting.
 
         `work`: what of it is the task itself, where that is not as long as is planned.
         """
-        for i in range(bisect_left(self.ends, minute), len(self.benches)):
-            a, b = self.benches[i]
+        for i in range(bisect_left(self.ends, minute), len(self.stretches)):
+            a, b = self.stretches[i]
             start = self.on_grid(i, max(minute, a))
             if task is not None:
                 start = self.allowed(i, task, start, work)
@@ -108,18 +108,18 @@ class Shifter:
                 return start
         return None
 
-    def on_grid(self, bench: int, minute: float) -> float:
+    def on_grid(self, stretch: int, minute: float) -> float:
         """The first mark of the grid in a sitting from an instant on."""
-        a, _ = self.benches[bench]
+        a, _ = self.stretches[stretch]
         return a + math.ceil((minute - a) / self.grid - 1e-9) * self.grid
 
-    def allowed(self, bench: int, task: Task, start: float, work: float | None = None) -> float:
+    def allowed(self, stretch: int, task: Task, start: float, work: float | None = None) -> float:
         """The first start from one on in a sitting at which a task may run; beyond its end where it may not."""
         if self.sprays is None or not task.sprays:
             return start
         minutes = task.minutes if work is None else work
         for a, b in self.sprays[bisect_left(self.spray_ends, start + minutes - 1e-6) :]:
-            here = self.on_grid(bench, max(start, a))
+            here = self.on_grid(stretch, max(start, a))
             if here + minutes <= b + 1e-6:
                 return here
         return math.inf
@@ -143,7 +143,7 @@ class Shifter:
                 need = length if link.whole else 0.0
                 fits = [max(a, then) for a, b in allowed if max(a, then) + need <= b + 1e-6]
                 then = fits[0] if fits else max([then, *(a for a, _ in allowed if a > then)][-1:])
-            placed = self.bench_at(row.rested(task, then, self.rows), block, task, length)
+            placed = self.stretch_at(row.rested(task, then, self.rows), block, task, length)
             if placed is None:
                 return None, []
             if placed <= at + 1e-9:

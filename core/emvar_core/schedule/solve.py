@@ -52,13 +52,13 @@ def solve(
     With `soft`, lags' `most` and deadlines may be broken, as few and by as little as can be: what is broken is told in
     `over`. Raises Unsolvable where there is none, or none was found in the time.
     """
-    if soft or len(p.jobs) < LARGE or not p.benches or p.goals[0] is not Goal.FINISH:
+    if soft or len(p.jobs) < LARGE or not p.stretches or p.goals[0] is not Goal.FINISH:
         return _solve(p, seconds=seconds, tell=tell, soft=soft, hint=hint, workers=workers, tidy=tidy)
     # A large problem is easier to settle sitting by sitting: can it end in this one? A proof that it cannot lifts the
     # bound; the first in which it can holds the best there is.
     began = time.monotonic()
     finish = _least_finish(p)
-    for _, last in p.benches:
+    for _, last in p.stretches:
         left = seconds - (time.monotonic() - began)
         if last < finish or last >= p.horizon or left < seconds * LAST_RESORT:
             continue
@@ -75,8 +75,8 @@ def solve(
 def _least_finish(p: Problem) -> int:
     """No schedule ends before this: the longest path, and the work that must fit into bench time."""
     path = max((a + job.length for a, job in zip(earliest_of(p), p.jobs, strict=True)), default=0)
-    work = sum(j.length for j in p.jobs if j.bench and j.hands) if p.hands else 0
-    for a, z in p.benches:
+    work = sum(j.length for j in p.jobs if j.stretch and j.hands) if p.hands else 0
+    for a, z in p.stretches:
         if work <= z - a:
             return max(path, a + work)
         work -= z - a

@@ -16,8 +16,8 @@ from ..plan import Record, Schedule, Sitting, Timing, minutes_since_start, sitti
 from ..plan.documents import GoalReached, State, schedule_times
 from ..plan.hours import MOST_DAYS
 from ..vocabulary import FilmState, Model, Verdict
-from .bench import Bench, times_of
-from .moved import MovedStep, UnfitOut, differences
+from .agenda import Agenda, times_of
+from .drag import MovedStep, UnfitOut, differences
 from .net import Link, What
 from .schedule import first_schedule
 from .shift import FRESH
@@ -106,34 +106,34 @@ class SittingsOut(Model):
     assessment: Assessment
 
 
-def view(bench: Bench, schedule: Schedule, before: Schedule | None, unfit: list[UnfitOut]) -> SittingsOut:
+def view(agenda: Agenda, schedule: Schedule, before: Schedule | None, unfit: list[UnfitOut]) -> SittingsOut:
     """The schedule on its bench. `before`: the one that it replaced, to show what moved."""
-    times = times_of(bench, schedule)
-    assessed = assess(bench.plan, schedule=schedule, record=bench.record, opens=False)
-    now_placed = {s: t for s, t in times.items() if s in {x.id for x in bench.left.steps}}
+    times = times_of(agenda, schedule)
+    assessed = assess(agenda.plan, schedule=schedule, record=agenda.record, opens=False)
+    now_placed = {s: t for s, t in times.items() if s in {x.id for x in agenda.left.steps}}
     moved: list[MovedStep] = []
     if before is not None:
-        moved = differences(schedule_times(bench.left, before) | bench.done, now_placed)
-    placed = {s: t for s, t in now_placed.items() if s not in bench.done}
-    finish = max((t.end_min for t in now_placed.values()), default=bench.since)
-    last = max([bench.since, *(t.end_min for t in now_placed.values())])
-    near = [s for s in bench.all_sittings if bench.span(s)[0] <= last + 1440]
-    shown = [_sitting(bench, schedule, now_placed, assessed, s) for s in near]
+        moved = differences(schedule_times(agenda.left, before) | agenda.done, now_placed)
+    placed = {s: t for s, t in now_placed.items() if s not in agenda.done}
+    finish = max((t.end_min for t in now_placed.values()), default=agenda.since)
+    last = max([agenda.since, *(t.end_min for t in now_placed.values())])
+    near = [s for s in agenda.all_sittings if agenda.span(s)[0] <= last + 1440]
+    shown = [_sitting(agenda, schedule, now_placed, assessed, s) for s in near]
     inside = {line.step for s in shown for line in s.lines}
     return SittingsOut(
         schedule=schedule,
-        record=bench.record or Record(),
-        now_min=bench.since,
+        record=agenda.record or Record(),
+        now_min=agenda.since,
         finish_min=finish,
-        hopeful_min=min(_hopeful(bench), finish) if schedule.placed else finish,
+        hopeful_min=min(_hopeful(agenda), finish) if schedule.placed else finish,
         sittings=shown,
-        windows=[w for link in bench.net.links if (w := _window(bench, link, now_placed)) is not None],
-        outside=[_line(bench, schedule, s, t) for s, t in placed.items() if s not in inside],
-        unplaced=[t.id for t in bench.net.tasks if t.id not in now_placed],
-        hopeless=_hopeless(bench, assessed),
+        windows=[w for link in agenda.net.links if (w := _window(agenda, link, now_placed)) is not None],
+        outside=[_line(agenda, schedule, s, t) for s, t in placed.items() if s not in inside],
+        unplaced=[t.id for t in agenda.net.tasks if t.id not in now_placed],
+        hopeless=_hopeless(agenda, assessed),
         unfit=unfit,
         moved=moved,
-        states=bench.states,
+        states=agenda.states,
         assessment=assessed,
     )
 
@@ -141,12 +141,12 @@ def view(bench: Bench, schedule: Schedule, before: Schedule | None, unfit: list[
 NEXT_TO_MIN = 15.0  # what one thing takes, with no longer pause in it, is one stretch
 
 
-def taken_up(bench: Bench, named: Iterable[tuple[datetime, datetime, str]], until_min: float) -> list[TakenOut]:
+def taken_up(agenda: Agenda, named: Iterable[tuple[datetime, datetime, str]], until_min: float) -> list[TakenOut]:
     """What of the sittings is taken, by whom, up to an instant; stretches of the same with no pause between are one."""
-    plan = bench.plan
+    plan = agenda.plan
     start = plan.build.starts_at
     until = start + timedelta(minutes=min(max(until_min, 0.0), (MOST_DAYS - 1) * 1440))
-    free = bench.hours.model_copy(update={"busy": []})
+    free = agenda.hours.model_copy(update={"busy": []})
     rows = sittings(free, plan.build.tz, start, until)
     took: list[TakenOut] = []
     for a, b, by in sorted(named, key=lambda n: (n[2], n[0])):
@@ -160,29 +160,29 @@ def taken_up(bench: Bench, named: Iterable[tuple[datetime, datetime, str]], unti
     return sorted(took, key=lambda t: t.start_min)
 
 
-def _hopeful(bench: Bench) -> float:
+def _hopeful(agenda: Agenda) -> float:
     """When a first schedule on the hopeful edges ends; no search, so it may be better still."""
-    hopeful = first_schedule(bench, "hopeful") if bench.benches else None
+    hopeful = first_schedule(agenda, "hopeful") if agenda.stretches else None
     return hopeful.finish_min if hopeful is not None and not hopeful.unplaced else math.inf
 
 
-def _line(bench: Bench, schedule: Schedule, step: str, t: Timing) -> LineOut:
-    pinned = step in schedule.pins or step in bench.pins
-    fine = bench.net.task(step).fine if step not in bench.done else None
+def _line(agenda: Agenda, schedule: Schedule, step: str, t: Timing) -> LineOut:
+    pinned = step in schedule.pins or step in agenda.pins
+    fine = agenda.net.task(step).fine if step not in agenda.done else None
     return LineOut(
-        step=step, start_min=t.start_min, end_min=t.end_min, pinned=pinned, state=bench.states.get(step),
+        step=step, start_min=t.start_min, end_min=t.end_min, pinned=pinned, state=agenda.states.get(step),
         rests=fine.rests if fine is not None else 0,
     )  # fmt: skip
 
 
-def _rests(bench: Bench, lines: list[LineOut]) -> list[LineOut]:
+def _rests(agenda: Agenda, lines: list[LineOut]) -> list[LineOut]:
     """Gaps between pieces of work that are there for the eyes: without them fine work would go on for too long."""
-    rows = bench.rows
+    rows = agenda.rows
     if rows is None:
         return []
     rests, row, busy = [], FRESH, -math.inf
     for line in sorted(lines, key=lambda x: x.start_min):
-        task = bench.net.task(line.step) if line.step is not None and line.step not in bench.done else None
+        task = agenda.net.task(line.step) if line.step is not None and line.step not in agenda.done else None
         needed = task is not None and row.rested(task, busy, rows) > busy + 1e-6
         if needed and line.start_min - busy >= LEAST_REST_MIN:
             gap = LineOut(step=None, start_min=busy, end_min=line.start_min, pinned=False, state=None, rest=True)
@@ -194,16 +194,16 @@ def _rests(bench: Bench, lines: list[LineOut]) -> list[LineOut]:
 
 
 def _sitting(
-    bench: Bench, schedule: Schedule, times: dict[str, Timing], assessed: Assessment, sitting: Sitting
+    agenda: Agenda, schedule: Schedule, times: dict[str, Timing], assessed: Assessment, sitting: Sitting
 ) -> SittingOut:  # fmt: skip
-    a, b = bench.span(sitting)
-    lines = [_line(bench, schedule, s, t) for s, t in times.items() if a - 1e-6 <= t.start_min < b]
+    a, b = agenda.span(sitting)
+    lines = [_line(agenda, schedule, s, t) for s, t in times.items() if a - 1e-6 <= t.start_min < b]
     work = sum(x.end_min - x.start_min for x in lines)
     cleaning = [c for c in schedule.cleanings if sitting.start <= c.starts_at < sitting.end]
     for c in cleaning:
-        start = (c.starts_at - bench.plan.build.starts_at).total_seconds() / 60
+        start = (c.starts_at - agenda.plan.build.starts_at).total_seconds() / 60
         lines.append(LineOut(step=None, start_min=start, end_min=start + c.length_min, pinned=False, state=None))
-    lines += _rests(bench, lines)
+    lines += _rests(agenda, lines)
     live = []
     for coat in assessed.coats.values():
         firm = next((m.from_min for m in coat.states if m.state in FIRM_ENOUGH), coat.end_min)
@@ -212,7 +212,8 @@ def _sitting(
     cleaning_min = sum(c.length_min for c in cleaning)
     return SittingOut(
         id=sitting.id, start_min=a, end_min=b, lines=sorted(lines, key=lambda x: x.start_min), setups=len(cleaning),
-        cleaning_min=cleaning_min, spare_min=max(b - max(a, min(bench.since, b)) - work - cleaning_min, 0.0), live=live,
+        cleaning_min=cleaning_min, live=live,
+        spare_min=max(b - max(a, min(agenda.since, b)) - work - cleaning_min, 0.0),
     )  # fmt: skip
 
 
@@ -220,14 +221,14 @@ def _finite(value: float) -> float | None:
     return None if value == math.inf else round(value, 2)
 
 
-def _window(bench: Bench, link: Link, times: dict[str, Timing]) -> WindowSpan | None:
+def _window(agenda: Agenda, link: Link, times: dict[str, Timing]) -> WindowSpan | None:
     """A link as the window that it is; order alone, and what is open at once and for ever, is none."""
     if link.what is What.ORDER or link.before not in times or link.after not in times:
         return None
     end, upper = times[link.before].end_min, times[link.after]
     at_edge: dict[str, Any] = {}
     for edge in ("hopeful", "best", "careful"):
-        spans = bench.ageing.instants(link, end, getattr(link.ages, edge))
+        spans = agenda.ageing.instants(link, end, getattr(link.ages, edge))
         need = upper.end_min if link.whole else upper.start_min
         inside = [s for s in spans if s[0] <= upper.start_min + 1e-6 and need <= s[1] + 1e-6]
         at_edge[edge] = (inside or [min(spans, key=lambda s: abs(s[0] - upper.start_min))])[0]
@@ -244,9 +245,9 @@ def _window(bench: Bench, link: Link, times: dict[str, Timing]) -> WindowSpan | 
     )  # fmt: skip
 
 
-def _hopeless(bench: Bench, assessed: Assessment) -> list[HopelessOut]:
+def _hopeless(agenda: Agenda, assessed: Assessment) -> list[HopelessOut]:
     hopeless = []
-    for h in bench.net.hopeless:
+    for h in agenda.net.hopeless:
         seams = [
             s
             for s in assessed.seams.values()

@@ -12,7 +12,7 @@ from ..plan import Aid, Air, AnyEdit, CoatStep, Hours, Plan, Record, WorkingStep
 from ..plan.edits import SetAir, SetField, SetHours
 from ..plan.hours import WEEK
 from ..vocabulary import DAY_NAMES, AidKind, Model, Weekday
-from .bench import Bench, hours_of
+from .agenda import Agenda, hours_of
 from .dry_run import dry_run
 from .schedule import make
 
@@ -109,16 +109,16 @@ def what_if(
     for i, (title, note, edits) in enumerate(asked):
         tell(i, len(asked), cases)
         changed, _ = apply(plan, edits)
-        bench = Bench(changed, record, dict(pins), taken or [])
+        agenda = Agenda(changed, record, dict(pins), taken or [])
         try:
-            planned = make(bench, seconds=seconds)
+            planned = make(agenda, seconds=seconds)
         except NoBenchTime as error:
             cases.append(
                 Case(title=title, note=note, edits=edits_json(edits), fits=False, proven=False, finish_min=0,
                      likely_min=0, whole=0, weakest=None, weakest_why="", score=None, words=f"{error}.")
             )  # fmt: skip
             continue
-        played = dry_run(bench, planned.schedule, runs=WHAT_IF_RUNS)
+        played = dry_run(agenda, planned.schedule, runs=WHAT_IF_RUNS)
         words = planned.unfit[0].words if planned.unfit else ""
         cases.append(
             Case(title=title, note=note, edits=edits_json(edits), fits=planned.fits,

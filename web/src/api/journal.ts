@@ -5,7 +5,7 @@
 import { del, get, set } from "idb-keyval";
 import { useSyncExternalStore } from "react";
 import { api, csrf, plainWords, type Entry, type MovedOut, type Pack, type Problem } from "./client";
-import { CLOCK, type BenchClock } from "./now";
+import { CLOCK, type BenchClock } from "./clock";
 import { adopted, ownTab, unsentKey } from "./tabs";
 
 type Unsent = Entry & { frame?: string };
@@ -231,7 +231,7 @@ export class JournalStore {
   /** What was said by a clock that was off is put right before it is sent. */
   private async hear() {
     const sent = this.clock.stopwatch();
-    const { data } = await api.GET("/api/now");
+    const { data } = await api.GET("/api/clock");
     if (data) this.clock.heard(data.now, data.pace, sent);
   }
 

@@ -340,7 +340,7 @@ export interface paths {
          * What Is Known
          * @description What every view needs; the techniques are asked for apart, since nothing is drawn with them.
          */
-        get: operations["api_known_what_is_known"];
+        get: operations["api_compendium_what_is_known"];
         put?: never;
         post?: never;
         delete?: never;
@@ -360,7 +360,7 @@ export interface paths {
          * List Techniques
          * @description The techniques, to be found and put into a plan.
          */
-        get: operations["api_known_list_techniques"];
+        get: operations["api_compendium_list_techniques"];
         put?: never;
         post?: never;
         delete?: never;
@@ -380,7 +380,7 @@ export interface paths {
          * Read Compendium
          * @description Every material and technique, for reading: the same data that judges.
          */
-        get: operations["api_known_read_compendium"];
+        get: operations["api_compendium_read_compendium"];
         put?: never;
         post?: never;
         delete?: never;
@@ -400,7 +400,7 @@ export interface paths {
          * Own Materials
          * @description The materials that a plan brings with it.
          */
-        get: operations["api_known_own_materials"];
+        get: operations["api_compendium_own_materials"];
         put?: never;
         post?: never;
         delete?: never;
@@ -422,7 +422,7 @@ export interface paths {
          * Technique Edits
          * @description The edits that would put a technique into the plan; nothing is changed yet.
          */
-        post: operations["api_known_technique_edits"];
+        post: operations["api_compendium_technique_edits"];
         delete?: never;
         options?: never;
         head?: never;
@@ -442,7 +442,7 @@ export interface paths {
          * Replace Edits
          * @description The edits that would change a coat's material and keep what can stay; nothing is changed yet.
          */
-        post: operations["api_known_replace_edits"];
+        post: operations["api_compendium_replace_edits"];
         delete?: never;
         options?: never;
         head?: never;
@@ -720,7 +720,7 @@ export interface paths {
          * Read Card
          * @description The bench card of a coat, at the setting that the gun is held at, by the clock that was chosen for the build.
          */
-        get: operations["api_bench_read_card"];
+        get: operations["api_mix_and_spray_read_card"];
         put?: never;
         post?: never;
         delete?: never;
@@ -729,7 +729,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/in-hand": {
+    "/api/card": {
         parameters: {
             query?: never;
             header?: never;
@@ -740,7 +740,7 @@ export interface paths {
          * Read In Hand
          * @description The bench card of a paint without any plan.
          */
-        get: operations["api_bench_read_in_hand"];
+        get: operations["api_mix_and_spray_read_in_hand"];
         put?: never;
         post?: never;
         delete?: never;
@@ -760,7 +760,7 @@ export interface paths {
          * Read Needs
          * @description Paint and thinner for the whole build.
          */
-        get: operations["api_bench_read_needs"];
+        get: operations["api_mix_and_spray_read_needs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -777,7 +777,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Instruments */
-        get: operations["api_bench_read_instruments"];
+        get: operations["api_mix_and_spray_read_instruments"];
         put?: never;
         post?: never;
         delete?: never;
@@ -799,7 +799,7 @@ export interface paths {
          * Set Instrument
          * @description Turns a knob of a simulated instrument, or makes it misbehave.
          */
-        post: operations["api_bench_set_instrument"];
+        post: operations["api_mix_and_spray_set_instrument"];
         delete?: never;
         options?: never;
         head?: never;
@@ -817,7 +817,7 @@ export interface paths {
          * Read Flow Cups
          * @description The flow cups that are known, with the seconds between which each holds.
          */
-        get: operations["api_bench_read_flow_cups"];
+        get: operations["api_mix_and_spray_read_flow_cups"];
         put?: never;
         post?: never;
         delete?: never;
@@ -837,7 +837,7 @@ export interface paths {
          * Small Tool
          * @description One of the small tools that need no plan.
          */
-        get: operations["api_bench_small_tool"];
+        get: operations["api_mix_and_spray_small_tool"];
         put?: never;
         post?: never;
         delete?: never;
@@ -846,7 +846,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/now": {
+    "/api/clock": {
         parameters: {
             query?: never;
             header?: never;
@@ -857,7 +857,7 @@ export interface paths {
          * Read Now
          * @description What time it is at the bench.
          */
-        get: operations["api_bench_journal_read_now"];
+        get: operations["api_at_the_bench_read_now"];
         put?: never;
         post?: never;
         delete?: never;
@@ -877,7 +877,7 @@ export interface paths {
          * Read Pack
          * @description All that a device needs to go on by itself, as things stand.
          */
-        get: operations["api_bench_journal_read_pack"];
+        get: operations["api_at_the_bench_read_pack"];
         put?: never;
         post?: never;
         delete?: never;
@@ -897,13 +897,13 @@ export interface paths {
          * Read Journal
          * @description What was said of a build since an entry.
          */
-        get: operations["api_bench_journal_read_journal"];
+        get: operations["api_at_the_bench_read_journal"];
         put?: never;
         /**
          * Write Journal
          * @description Takes entries, each once however often it is sent. One that is wrong is refused by itself, with the reason.
          */
-        post: operations["api_bench_journal_write_journal"];
+        post: operations["api_at_the_bench_write_journal"];
         delete?: never;
         options?: never;
         head?: never;
@@ -921,13 +921,13 @@ export interface paths {
          * Read Picture
          * @description A picture, or a small one of it, as JPEG.
          */
-        get: operations["api_bench_journal_read_picture"];
+        get: operations["api_at_the_bench_read_picture"];
         put?: never;
         /**
          * Put Picture
          * @description Takes a picture in: upright, written anew, without place or other metadata. Sent twice, it counts once.
          */
-        post: operations["api_bench_journal_put_picture"];
+        post: operations["api_at_the_bench_put_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -945,13 +945,13 @@ export interface paths {
          * Read Learned
          * @description What observations have taught, and what of it a build goes by.
          */
-        get: operations["api_learnt_read_learned"];
+        get: operations["api_learning_read_learned"];
         put?: never;
         /**
          * Keep Learned
          * @description Keeps what was learned for one bench only, or for all; or begins anew, from now on.
          */
-        post: operations["api_learnt_keep_learned"];
+        post: operations["api_learning_keep_learned"];
         delete?: never;
         options?: never;
         head?: never;
@@ -969,7 +969,7 @@ export interface paths {
          * Learned Edits
          * @description The edit by which a build goes by all that was learned and holds here; it can be undone like any other.
          */
-        get: operations["api_learnt_learned_edits"];
+        get: operations["api_learning_learned_edits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -989,7 +989,7 @@ export interface paths {
          * Read Last
          * @description What was done before with a paint or by a technique, the last first; `but`: another build than this.
          */
-        get: operations["api_learnt_read_last"];
+        get: operations["api_learning_read_last"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1009,7 +1009,7 @@ export interface paths {
          * Read Trials
          * @description Trials of a paint, or of a technique, in any build.
          */
-        get: operations["api_learnt_read_trials"];
+        get: operations["api_learning_read_trials"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1031,7 +1031,7 @@ export interface paths {
          * Again
          * @description The edits that repeat steps of another build here, with mixes, pressures and passes as they really were.
          */
-        post: operations["api_learnt_again"];
+        post: operations["api_learning_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6831,7 +6831,7 @@ export interface operations {
             };
         };
     };
-    api_known_what_is_known: {
+    api_compendium_what_is_known: {
         parameters: {
             query?: never;
             header?: never;
@@ -6851,7 +6851,7 @@ export interface operations {
             };
         };
     };
-    api_known_list_techniques: {
+    api_compendium_list_techniques: {
         parameters: {
             query?: never;
             header?: never;
@@ -6871,7 +6871,7 @@ export interface operations {
             };
         };
     };
-    api_known_read_compendium: {
+    api_compendium_read_compendium: {
         parameters: {
             query?: never;
             header?: never;
@@ -6891,7 +6891,7 @@ export interface operations {
             };
         };
     };
-    api_known_own_materials: {
+    api_compendium_own_materials: {
         parameters: {
             query?: never;
             header?: never;
@@ -6922,7 +6922,7 @@ export interface operations {
             };
         };
     };
-    api_known_technique_edits: {
+    api_compendium_technique_edits: {
         parameters: {
             query?: never;
             header?: never;
@@ -6966,7 +6966,7 @@ export interface operations {
             };
         };
     };
-    api_known_replace_edits: {
+    api_compendium_replace_edits: {
         parameters: {
             query?: never;
             header?: never;
@@ -7438,7 +7438,7 @@ export interface operations {
             };
         };
     };
-    api_bench_read_card: {
+    api_mix_and_spray_read_card: {
         parameters: {
             query?: {
                 thinner?: number | null;
@@ -7495,7 +7495,7 @@ export interface operations {
             };
         };
     };
-    api_bench_read_in_hand: {
+    api_mix_and_spray_read_in_hand: {
         parameters: {
             query: {
                 material: string;
@@ -7555,7 +7555,7 @@ export interface operations {
             };
         };
     };
-    api_bench_read_needs: {
+    api_mix_and_spray_read_needs: {
         parameters: {
             query?: never;
             header?: never;
@@ -7577,7 +7577,7 @@ export interface operations {
             };
         };
     };
-    api_bench_read_instruments: {
+    api_mix_and_spray_read_instruments: {
         parameters: {
             query?: never;
             header?: never;
@@ -7597,7 +7597,7 @@ export interface operations {
             };
         };
     };
-    api_bench_set_instrument: {
+    api_mix_and_spray_set_instrument: {
         parameters: {
             query?: never;
             header?: never;
@@ -7641,7 +7641,7 @@ export interface operations {
             };
         };
     };
-    api_bench_read_flow_cups: {
+    api_mix_and_spray_read_flow_cups: {
         parameters: {
             query?: never;
             header?: never;
@@ -7661,7 +7661,7 @@ export interface operations {
             };
         };
     };
-    api_bench_small_tool: {
+    api_mix_and_spray_small_tool: {
         parameters: {
             query?: {
                 cup?: string;
@@ -7730,7 +7730,7 @@ export interface operations {
             };
         };
     };
-    api_bench_journal_read_now: {
+    api_at_the_bench_read_now: {
         parameters: {
             query?: never;
             header?: never;
@@ -7750,7 +7750,7 @@ export interface operations {
             };
         };
     };
-    api_bench_journal_read_pack: {
+    api_at_the_bench_read_pack: {
         parameters: {
             query?: never;
             header?: never;
@@ -7781,7 +7781,7 @@ export interface operations {
             };
         };
     };
-    api_bench_journal_read_journal: {
+    api_at_the_bench_read_journal: {
         parameters: {
             query?: {
                 after?: number;
@@ -7814,7 +7814,7 @@ export interface operations {
             };
         };
     };
-    api_bench_journal_write_journal: {
+    api_at_the_bench_write_journal: {
         parameters: {
             query?: never;
             header?: never;
@@ -7858,7 +7858,7 @@ export interface operations {
             };
         };
     };
-    api_bench_journal_read_picture: {
+    api_at_the_bench_read_picture: {
         parameters: {
             query?: {
                 small?: boolean;
@@ -7883,7 +7883,7 @@ export interface operations {
             };
         };
     };
-    api_bench_journal_put_picture: {
+    api_at_the_bench_put_picture: {
         parameters: {
             query?: never;
             header?: never;
@@ -7924,7 +7924,7 @@ export interface operations {
             };
         };
     };
-    api_learnt_read_learned: {
+    api_learning_read_learned: {
         parameters: {
             query?: {
                 build?: string;
@@ -7946,7 +7946,7 @@ export interface operations {
             };
         };
     };
-    api_learnt_keep_learned: {
+    api_learning_keep_learned: {
         parameters: {
             query?: {
                 build?: string;
@@ -7981,7 +7981,7 @@ export interface operations {
             };
         };
     };
-    api_learnt_learned_edits: {
+    api_learning_learned_edits: {
         parameters: {
             query?: never;
             header?: never;
@@ -8012,7 +8012,7 @@ export interface operations {
             };
         };
     };
-    api_learnt_read_last: {
+    api_learning_read_last: {
         parameters: {
             query?: {
                 material?: string;
@@ -8036,7 +8036,7 @@ export interface operations {
             };
         };
     };
-    api_learnt_read_trials: {
+    api_learning_read_trials: {
         parameters: {
             query?: {
                 material?: string;
@@ -8059,7 +8059,7 @@ export interface operations {
             };
         };
     };
-    api_learnt_again: {
+    api_learning_again: {
         parameters: {
             query?: never;
             header?: never;

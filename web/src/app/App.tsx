@@ -1,7 +1,7 @@
 /** The shell: every address and the view that stands there, behind one error boundary. */
 import { QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useSyncExternalStore } from "react";
-import { BrowserRouter, Link, Navigate, Route, Routes, useLocation } from "react-router";
+import { BrowserRouter, Link, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { api, must, Refused } from "../api/client";
 import { drawnTimes, onDrawnAnew } from "../drawing/units";
 import { PlanView } from "../views/plan/PlanView";
@@ -10,11 +10,17 @@ import { Unsaved } from "../parts/Save";
 
 // What is opened later is loaded later; the view before stays until it is there.
 const BuildsView = lazy(async () => ({ default: (await import("../views/builds/BuildsView")).BuildsView }));
-const BenchView = lazy(async () => ({ default: (await import("../views/bench/BenchView")).BenchView }));
-const NowView = lazy(async () => ({ default: (await import("../views/now/NowView")).NowView }));
+const MixAndSprayView = lazy(async () => ({
+  default: (await import("../views/mix-and-spray/MixAndSprayView")).MixAndSprayView,
+}));
+const AtTheBenchView = lazy(async () => ({
+  default: (await import("../views/at-the-bench/AtTheBenchView")).AtTheBenchView,
+}));
 const LogView = lazy(async () => ({ default: (await import("../views/log/LogView")).LogView }));
 const ShelfView = lazy(async () => ({ default: (await import("../views/shelf/ShelfView")).ShelfView }));
-const HandView = lazy(async () => ({ default: (await import("../views/bench/HandView")).HandView }));
+const WithoutPlanView = lazy(async () => ({
+  default: (await import("../views/mix-and-spray/WithoutPlanView")).WithoutPlanView,
+}));
 const SittingsView = lazy(async () => ({
   default: (await import("../views/sittings/SittingsView")).SittingsView,
 }));
@@ -52,6 +58,12 @@ function Door() {
   return demo ? <Navigate to={`/build/${demo.id}`} replace /> : <BuildsView />;
 }
 
+/** Where a view stood under another address before: what was kept there still leads to it. */
+function Moved(p: { to: string }) {
+  const { id, step } = useParams();
+  return <Navigate to={`/build/${id}/${p.to}${step ? `/${step}` : ""}`} replace />;
+}
+
 function Lost() {
   return (
     <main className="p-10">
@@ -71,14 +83,17 @@ function Views() {
           <Route path="/" element={<Door />} />
           <Route path="/build/:id" element={<PlanView table={false} />} />
           <Route path="/build/:id/table" element={<PlanView table />} />
-          <Route path="/build/:id/bench/:step?" element={<BenchView />} />
-          <Route path="/build/:id/now" element={<NowView />} />
+          <Route path="/build/:id/mix-and-spray/:step?" element={<MixAndSprayView />} />
+          <Route path="/build/:id/at-the-bench" element={<AtTheBenchView />} />
           <Route path="/build/:id/log" element={<LogView />} />
           <Route path="/log" element={<LogView />} />
           <Route path="/build/:id/sittings" element={<SittingsView />} />
           <Route path="/build/:id/paper/:what/:of?" element={<PaperView />} />
           <Route path="/shelf" element={<ShelfView />} />
-          <Route path="/bench" element={<HandView />} />
+          <Route path="/bench" element={<Navigate to="/mix-and-spray" replace />} />
+          <Route path="/build/:id/now" element={<Moved to="at-the-bench" />} />
+          <Route path="/build/:id/bench/:step?" element={<Moved to="mix-and-spray" />} />
+          <Route path="/mix-and-spray" element={<WithoutPlanView />} />
           <Route path="/compendium" element={<CompendiumView />} />
           <Route path="*" element={<Lost />} />
         </Routes>

@@ -11,20 +11,20 @@ import { useSmall } from "./useSmall";
 // What opens in the head comes after the drawing; until then its button stands there.
 const AirPanel = lazy(async () => ({ default: (await import("./AirPanel")).AirPanel }));
 
-export type View = "rack" | "table" | "bench" | "sittings" | "log";
+export type View = "rack" | "table" | "mix" | "sittings" | "log";
 
 const views = (id: string, step?: string) =>
   [
     { view: "rack", to: `/build/${id}`, words: "Rack", short: "Rack" },
     { view: "table", to: `/build/${id}/table`, words: "Table", short: "Table" },
     {
-      view: "bench",
-      to: `/build/${id}/bench${step ? `/${step}` : ""}`,
+      view: "mix",
+      to: `/build/${id}/mix-and-spray${step ? `/${step}` : ""}`,
       words: "Mix and spray",
       short: "Mix",
     },
     { view: "sittings", to: `/build/${id}/sittings`, words: "Sittings", short: "Sittings" },
-    { view: "now", to: `/build/${id}/now`, words: "Bench", short: "Bench" },
+    { view: "at-the-bench", to: `/build/${id}/at-the-bench`, words: "At the bench", short: "Bench" },
     { view: "log", to: `/build/${id}/log`, words: "Log", short: "Log" },
     { view: "compendium", to: "/compendium", words: "Compendium", short: "Look up" },
   ] as const;
@@ -36,7 +36,7 @@ function usePaper(id: string, on: View, step: string | undefined) {
     const onKey = (e: KeyboardEvent) => {
       if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== "p") return;
       e.preventDefault();
-      void go(`/build/${id}/paper/${on === "bench" ? `card/${step ?? ""}` : on}`);
+      void go(`/build/${id}/paper/${on === "mix" ? `card/${step ?? ""}` : on}`);
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);

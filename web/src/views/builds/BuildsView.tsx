@@ -37,7 +37,7 @@ export function BuildsView() {
           <Link className="push" data-bare to="/compendium">
             Compendium
           </Link>
-          <Link className="push" data-bare to="/bench">
+          <Link className="push" data-bare to="/mix-and-spray">
             A paint in hand
           </Link>
           <SettingsButton />

@@ -72,7 +72,7 @@ function Learnt(p: {
             aria-pressed={f.bench === build}
             onClick={() => void p.onKeep(f.id, { bench: f.bench === build ? "" : build })}
           >
-            {f.bench === build ? "Holds for this bench only ✓" : "Keep for this bench only"}
+            {f.bench === build ? "Holds for this build only ✓" : "Keep for this build only"}
           </button>
         ) : null}
         <button

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, must, type LogOut, type LogRow } from "../../api/client";
-import { CLOCK } from "../../api/now";
+import { CLOCK } from "../../api/clock";
 import { storeOf, useShot } from "../../api/store";
 import { Clockwork } from "../../drawing/time";
 import { told } from "../../drawing/units";
@@ -118,7 +118,7 @@ function Book({ log, build }: { log: LogOut; build?: string }) {
             planned, pictures, trials.
           </p>
           {build ? (
-            <Link className="push mt-3" to={`/build/${build}/now`}>
+            <Link className="push mt-3" to={`/build/${build}/at-the-bench`}>
               To the bench
             </Link>
           ) : null}

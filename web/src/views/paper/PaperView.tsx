@@ -125,7 +125,7 @@ function inSittings(
 }
 
 function back(id: string, what: string, of: string | undefined): string {
-  if (what === "card") return `/build/${id}/bench/${of ?? ""}`;
+  if (what === "card") return `/build/${id}/mix-and-spray/${of ?? ""}`;
   if (what === "table") return `/build/${id}/table`;
   return what === "sittings" ? `/build/${id}/sittings` : `/build/${id}`;
 }

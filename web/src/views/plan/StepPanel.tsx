@@ -162,7 +162,7 @@ function Head(p: Props & { colour: string | null; worst: Seam | null }) {
       ) : null}
       <div className="flex flex-wrap gap-1 no-print">
         {coat ? (
-          <Link className="push" data-strong to={`/build/${p.build}/bench/${step.id}`}>
+          <Link className="push" data-strong to={`/build/${p.build}/mix-and-spray/${step.id}`}>
             Mix it
           </Link>
         ) : null}

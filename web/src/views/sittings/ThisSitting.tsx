@@ -228,7 +228,7 @@ function StepWindows(p: Props & { step: string }) {
         </dl>
       ) : null}
       <span className="mt-2 flex gap-3">
-        <Link className="underline" to={`/build/${p.store.id}/bench/${step}`}>
+        <Link className="underline" to={`/build/${p.store.id}/mix-and-spray/${step}`}>
           Mix and spray
         </Link>
         <button
