@@ -85,7 +85,7 @@ class Air(TestCase):
         night = line.level(system, 13 * 60) - line.level(system, 12 * 60)
         whole = line.level(system, 24 * 60) - line.level(system, 0)
         self.assertAlmostEqual(whole, 15 * one + 9 * night, places=6)
-        self.assertAlmostEqual(line.when(system, 0, whole), 24 * 60, places=6)
+        self.assertAlmostEqual(line.reaches(system, line.level(system, 0) + whole), 24 * 60, places=6)
 
     def test_water_borne_paint_does_not_fuse_in_the_cold(self) -> None:
         self.assertGreater(events("waterborne_colour", {"temp_c": 6})["hard"], 5 * events("waterborne_colour")["hard"])

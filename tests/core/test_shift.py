@@ -27,6 +27,7 @@ from hypothesis import strategies as st
 from tests.builders import batch_json, coat, plan_json, tug
 from tests.core.agendas import evenings
 from tests.core.test_memory import random_change as any_change
+from tests.lengths import at_length
 from tests.random_plans import random_plan as any_plan
 
 WEEK = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
@@ -176,15 +177,16 @@ class Cells(TestCase):
 
         for seed in (240, 381):
             plan = without_cleaning(random_plan(seed))
-            with patch("emvar_core.schedule.posed.CELL_MIN", 5):
+            with patch("emvar_core.schedule.discrete.CELL_MIN", 5):
                 finest = finish(plan)
             self.assertLessEqual(finish(plan), finest + ALIKE_MIN, seed)
 
 
 class AnyPlan(TestCase):
     def test_what_the_net_leaves_open_the_seams_close(self) -> None:
-        """Plans of every kind, changed at random: seeds whose first schedule had a seam that waits."""
-        for seed in (9, 12, 52):
+        """Plans of every kind, changed at random: what fits has no seam that waits, and what does not is told."""
+        fitting = 0
+        for seed in range(at_length(8, 60)):
             rng = random.Random(seed)
             plan = any_plan(seed, 12)
             for _ in range(3):
@@ -192,8 +194,10 @@ class AnyPlan(TestCase):
                     plan, _ = apply(plan, parse_edits([any_change(rng, plan)]))
             with self.subTest(seed):
                 found = make(Agenda(plan), seconds=15)
-                self.assertTrue(found.fits)
-                self.assertEqual(found.assessment.score.waits, 0)
+                self.assertTrue(found.fits or found.unfit)
+                self.assertTrue(not found.fits or found.assessment.score.waits == 0)
+                fitting += found.fits
+        self.assertGreater(fitting, 3)
 
 
 class Remembered(TestCase):
@@ -212,7 +216,7 @@ class Remembered(TestCase):
         self.assertEqual(warm.hopeless, cold.hopeless)
         self.assertEqual(warm.nominal, cold.nominal)
 
-    @settings(max_examples=12)
+    @settings(max_examples=at_length(1, 12))
     @given(st.integers(0, 10_000))
     @example(3)
     def test_random_edits_of_the_tug(self, seed: int) -> None:

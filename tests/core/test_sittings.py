@@ -10,7 +10,7 @@ from emvar_core.plan import Hours, apply, at, parse_edits, parse_plan
 from emvar_core.schedule.ageing import Ageing
 from emvar_core.schedule.agenda import Agenda, times_of
 from emvar_core.schedule.changes import changes
-from emvar_core.schedule.discrete import Posed, Units
+from emvar_core.schedule.discrete import Discrete, Units
 from emvar_core.schedule.net import Link, What, net_of
 from emvar_core.schedule.schedule import first_schedule, make
 from emvar_core.schedule.what_if import what_if_edits, with_cabinet
@@ -181,7 +181,7 @@ class Careful(TestCase):
 
     def test_no_end_within_a_cell_opens_later_or_closes_sooner_than_it_is_taken(self) -> None:
         agenda = Agenda(mended())
-        posed = Posed(agenda, 30 * 1440)
+        posed = Discrete(agenda, 30 * 1440)
         problem = posed.problem()
         self.assertTrue(problem.cells, "night air differs from day air")
         seen = 0

@@ -11,7 +11,8 @@ from emvar_core.memory import MEMORY, Memory, forget
 from emvar_core.plan import Plan, apply, parse_edits, step_times
 
 from tests.core.test_inverses import any_edit
-from tests.random_plans import random_plan, rough
+from tests.core.test_memory import rough
+from tests.random_plans import random_plan
 
 THREADS = 6
 

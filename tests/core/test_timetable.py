@@ -90,7 +90,7 @@ class Files(TestCase):
         stamp = datetime.fromisoformat("2026-11-25T10:00:00+00:00")
         read = Calendar.from_ical(calendar_out.calendar("tug", agenda, found.schedule, stamp))
         events = list(read.walk("VEVENT"))
-        pages = out.pages(agenda, found.schedule)
+        pages = calendar_out.pages(agenda, found.schedule)
         sits = [e for e in events if not str(e["SUMMARY"]).startswith("Closes")]
         self.assertEqual([e["DTSTART"].dt for e in sits], [p.sitting.start for p in pages if p.sitting])
         self.assertEqual(len({str(e["UID"]) for e in events}), len(events))
@@ -98,7 +98,7 @@ class Files(TestCase):
             self.assertTrue(all(line.name in str(event["DESCRIPTION"]) for line in page.lines))
         self.assertTrue(all(list(e.walk("VALARM")) for e in events))
         wipe = next(e for e in events if str(e["SUMMARY"]) == "Closes: Wipe the wash back")
-        closes = next(c for c in out.closings(agenda, found.schedule) if c.step == "wipe")
+        closes = next(c for c in calendar_out.closings(agenda, found.schedule) if c.step == "wipe")
         self.assertEqual(wipe["DTEND"].dt, closes.closes)
         self.assertEqual(next(iter(wipe.walk("VALARM")))["TRIGGER"].dt, timedelta(minutes=-60))
 

@@ -51,9 +51,7 @@ class OverTheApi(TestCase):
         self.assertEqual(card["point"]["zone"], "good")
         self.assertEqual(self.get("card", material="porridge").status_code, 404)
         for field, value in (("nozzle_mm", 9), ("area_cm2", -1), ("parts", 1e9), ("method", "shouting")):
-            self.assertEqual(
-                self.get("card", **{"material": "lacquer_primer", field: value}).status_code, 422, field
-            )
+            self.assertEqual(self.get("card", **{"material": "lacquer_primer", field: value}).status_code, 422, field)
 
     def test_small_tools(self) -> None:
         for tool, query, wanted in (

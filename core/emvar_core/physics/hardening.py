@@ -44,6 +44,7 @@ SOAKED_POWER = (
 # How a pigment hurries or holds back an oxidising film: the order is common practice, the factors are assumptions.
 PIGMENT_FACTOR = {PigmentSpeed.FAST: 1.8, PigmentSpeed.USUAL: 1.0, PigmentSpeed.SLOW: 0.55}
 DIGITS = 7  # of minutes, to which what is seen from an instant is told: what floats differ by is no difference
+CAREFUL = 0.5  # of the time within which a film takes its own next coat, that is relied on (assumption)
 MOST_KEPT = 60  # instants that a film remembers itself at
 INSTANT = 1e-6  # nearer than that, two instants are one
 AID_DEFAULT_C = {AidKind.WARM_AIR: 40.0, AidKind.CABINET: 40.0}
@@ -274,6 +275,16 @@ class Drying:
             known = self._events[event, edge] = self.when(pick(self.system.event(event), edge))
         return known
 
+    def own_coat_until(self, careful: bool) -> float | None:
+        """Reference minutes within which it takes its own next coat, by half of them where care counts; None: none."""
+        again = self.system.recoat_again_before
+        return None if again is None else again * (CAREFUL if careful else 1.0)
+
+    def takes_own_coat(self, at_min: float, careful: bool) -> bool:
+        """Whether it takes its own next coat at an instant, before it has hardened."""
+        until = self.own_coat_until(careful)
+        return until is not None and self.ref_minutes(at_min) < until
+
     def all_events(self, edge: Edge) -> dict[str, float]:
         """Every event of the film at one edge, minutes since the build's start.
 
@@ -286,8 +297,8 @@ class Drying:
         oxidising = s.film is FilmClass.OXIDISING
         instants["same"] = instants["recoat" if oxidising or s.film is FilmClass.WATER_SOLUBLE else "touch"]
         instants["cured"] = self.when(CURED.get(s.film, CURED_LATER) * pick(s.hard, edge))
-        if s.recoat_again_before is not None:
-            instants["same_until"] = self.when(s.recoat_again_before * (0.5 if edge is Edge.EARLY else 1.0))
+        if (until := self.own_coat_until(edge is Edge.EARLY)) is not None:
+            instants["same_until"] = self.when(until)
         if oxidising:
             instants["tack_until"] = self.when(ref_at_degree(s, TACK_DEGREE, edge))
         return instants

@@ -299,6 +299,11 @@ class Landing:
     def __post_init__(self) -> None:
         object.__setattr__(self, "wet", bool(self.blend.parts) and self.wet_s > 0)
 
+    @property
+    def film(self) -> FilmClass | None:
+        """The class of the film that lands; None for work and touches."""
+        return None if self.system is None else self.system.film
+
     def seen(self, air: bool, schools: bool) -> Landing:
         """The landing as a mechanism sees it that reads its air, or the build's schools, or neither."""
         known = self._seen.get((air, schools))

@@ -2,19 +2,82 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 
 from ...vocabulary import PRACTICE, Basis, Edge, FilmClass, Kind, Sheen, SolventFamily, Surface, Trait, Use
 from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
 from ..severity import SLIGHT
-from ..situation import Finding, Situation
+from ..situation import Finding, Landing, Layer, Situation
 
 SURFACE_RULE = f"surface energy order, wax and grease lowest; {PRACTICE}"
 WATER_BORNE = 0.5
 WETS_ALL = 0.3  # share of alcohol and glycol ether from which a watery carrier wets like them (assumption)
 OILY_BELOW = 0.85  # stiffness up to which an oxidising film is oily to water
+OILIEST = 0.7  # stiffness up to which it is as oily as it gets (assumption)
 WETS_OIL_BETTER = 0.4  # white glue and scenic cement against varnish
+THIN_UM, THIN = 3.0, 0.6  # a film thinner than this is that much less oily (assumption)
+# Coverage from which beads run together, and what is left of the harm where they do not (assumptions).
+SPREAD, ALONE = 0.3, 0.6
+# How grave it is, 0–1 (ours): water on oil; on wax or hard gloss; where it may crawl.
+ON_OIL, ON_WAX, MAY_CRAWL, LEAST = 0.65, 0.6, 0.3, 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A line of the table: on which surface, when else, how grave, word, why, what to do. `{it}`: the layer."""
+
+    surface: tuple[Surface, ...]
+    when: Callable[[Layer, Landing], bool]
+    severity: float
+    word: str
+    why: str
+    advice: str
+
+    def fits(self, layer: Layer, landing: Landing) -> bool:
+        assert layer.system is not None
+        return layer.system.surface in self.surface and self.when(layer, landing)
+
+
+def marking(_: Layer, landing: Landing) -> bool:
+    return landing.is_for(Use.MARKING)
+
+
+def gloss(layer: Layer, landing: Landing) -> bool:
+    return layer.sheen is Sheen.GLOSS
+
+
+def any_(layer: Layer, landing: Landing) -> bool:
+    return True
+
+
+DEWETS = Row(
+    (Surface.GLOSS_URETHANE,), marking, ON_WAX, "dewets",
+    "A water-slide decal draws back from {it}: hard gloss urethane is not wetted.",
+    "Lay a gloss acrylic or lacquer clear under the decals.",
+)  # fmt: skip
+WAX = Row(
+    (Surface.WAXY,), any_, ON_WAX, "beads", "Water beads on the wax of {it}, and age does not change that.",
+    "Rub wax metallics on last; if a coat must go over, mist a solvent clear that does not dissolve wax.",
+)  # fmt: skip
+NOT_FOR_MARKINGS = Row(tuple(Surface), marking, 0.0, "", "", "")
+URETHANE = Row(
+    (Surface.GLOSS_URETHANE,), gloss, MAY_CRAWL, "beads",
+    "A water-borne coat hardly wets {it}: it may crawl and can be peeled off.",
+    "Scuff it with a fine pad, wipe it clean, and mist the first pass.",
+)  # fmt: skip
+OILY = Row(
+    tuple(s for s in Surface if s is not Surface.GLOSS_URETHANE), any_, ON_OIL, "beads",
+    "A water-borne coat does not wet {it} while it is oily: it beads and crawls.",
+    "Wait until it is dry and matt, mist a solvent clear first, or use a carrier that wets oil.",
+)  # fmt: skip
+ALKYD = Row(
+    (Surface.GLOSS_ALKYD,), gloss, MAY_CRAWL, "beads",
+    "A water-borne coat hardly wets gloss {it}: it beads at edges and may peel.",
+    "Dull it with a fine pad, or mist a solvent clear first.",
+)  # fmt: skip
+TABLE = (WAX, DEWETS, NOT_FOR_MARKINGS, URETHANE, OILY, ALKYD)  # the first line that fits decides
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -22,41 +85,19 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     wetted = landing.shares.get(SolventFamily.ALCOHOL, 0.0) + landing.shares.get(SolventFamily.GLYCOL_ETHER, 0.0)
     if landing.water < WATER_BORNE or wetted >= WETS_ALL or layer.system is None:
         return
-    marking = landing.is_for(Use.MARKING)
-    wets = WETS_OIL_BETTER if landing.has(Trait.WETS_OIL) else 1.0
-    surface, word = layer.system.surface, "beads"
     stiff = layer.stiffness(at_min, edge)
-    why = f"A water-borne coat does not wet {layer.words} while it is oily: it beads and crawls."
-    advice = "Wait until it is dry and matt, mist a solvent clear first, or use a carrier that wets oil."
-    oily = surface is Surface.OILY or (layer.is_film(FilmClass.OXIDISING) and stiff < OILY_BELOW)
-    if surface is Surface.WAXY:
-        severity = 0.6 * wets
-        why = f"Water beads on the wax of {layer.words}, and age does not change that."
-        advice = "Rub wax metallics on last; if a coat must go over, mist a solvent clear that does not dissolve wax."
-    elif surface is Surface.GLOSS_URETHANE and marking:
-        severity, word = 0.6, "dewets"
-        why = f"A water-slide decal draws back from {layer.words}: hard gloss urethane is not wetted."
-        advice = "Lay a gloss acrylic or lacquer clear under the decals."
-    elif marking:
-        return
-    elif surface is Surface.GLOSS_URETHANE and layer.sheen is Sheen.GLOSS:
-        severity = 0.3
-        why = f"A water-borne coat hardly wets {layer.words}: it may crawl and can be peeled off."
-        advice = "Scuff it with a fine pad, wipe it clean, and mist the first pass."
-    elif oily and surface is not Surface.GLOSS_URETHANE:
-        severity = 0.65 * (1 - stiff) / 0.3 if stiff > 0.7 else 0.65
-        severity = max(min(severity, 0.65), 0.05) * (0.6 if layer.film_um < 3 else 1) * wets
-        # Sparse streaks make beads only where they are.
-        severity *= 0.6 + 0.4 * min(layer.coverage / 0.3, 1.0)
-    elif surface is Surface.GLOSS_ALKYD and layer.sheen is Sheen.GLOSS:
-        severity = 0.3
-        why = f"A water-borne coat hardly wets gloss {layer.words}: it beads at edges and may peel."
-        advice = "Dull it with a fine pad, or mist a solvent clear first."
-    else:
-        return
-    if severity < SLIGHT:
-        return
-    yield MECHANISM.found(Kind.HOLD, severity, word, why, advice, Basis.RULE, SURFACE_RULE)
+    oily = layer.system.surface is Surface.OILY or (layer.is_film(FilmClass.OXIDISING) and stiff < OILY_BELOW)
+    row = next((r for r in TABLE if (r is not OILY or oily) and r.fits(layer, landing)), NOT_FOR_MARKINGS)
+    severity = row.severity
+    if row is OILY:
+        severity *= min((1 - stiff) / (1 - OILIEST), 1.0)
+        severity = max(severity, LEAST) * (THIN if layer.film_um < THIN_UM else 1.0)
+        severity *= ALONE + (1 - ALONE) * min(layer.coverage / SPREAD, 1.0)
+    if row in (OILY, WAX) and landing.has(Trait.WETS_OIL):
+        severity *= WETS_OIL_BETTER
+    if severity >= SLIGHT:
+        why = row.why.format(it=layer.words)
+        yield MECHANISM.found(Kind.HOLD, severity, row.word, why, row.advice, Basis.RULE, SURFACE_RULE)
 
 
 MECHANISM = Mechanism(

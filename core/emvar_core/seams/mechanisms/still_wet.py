@@ -11,36 +11,42 @@ from ..situation import LIGHT_PASS, METHODS, OVERNIGHT_MIN, SPARSE, Finding, Sit
 
 LIGHTLY = (FilmClass.EVAPORATING, FilmClass.DISPERSION, FilmClass.WATER_SOLUBLE)  # take their own next pass while wet
 OWN_COAT_RUB = METHODS[Method.WET_SPRAY].rub  # up to which an alkyd takes its own next coat
+# How grave it is, 0–1 (ours): to move a wet film; one that is not dry to the touch; what people get away with; nothing.
+MOVED, PRINTED, A_RISK, HARMLESS = 0.85, 0.6, 0.3, 0.1
+
+
+def severity(s: Situation, at_min: float, edge: Edge, wet: bool) -> float:
+    """How grave it is; the first line that fits decides."""
+    layer, landing = s.layer, s.landing
+    assert layer.drying is not None
+    oxidises, own = layer.is_film(FilmClass.OXIDISING), landing.system is layer.system
+    mark, light = oxidises and layer.is_mark, landing.rub <= LIGHT_PASS
+    table = (
+        # A mask comes off while the coat over it is young, but past touch-dry.
+        (landing.action is FittingAction.UNMASK, A_RISK),
+        # Marks of one kind are drawn through each other; after a night they bear light passes of anything.
+        (mark and landing.film is FilmClass.OXIDISING and landing.coverage < SPARSE, HARMLESS),
+        (mark and light and at_min >= layer.drying.flash_end_min + OVERNIGHT_MIN, A_RISK),
+        # Its own next coat
+        (own and oxidises and not wet and layer.drying.takes_own_coat(at_min, edge is Edge.LATE), HARMLESS),
+        (own and oxidises and not wet and landing.rub <= OWN_COAT_RUB, A_RISK),
+        (own and light and layer.is_film(*LIGHTLY), A_RISK if wet else HARMLESS),
+        (True, MOVED if wet else PRINTED),
+    )
+    return next(grave for fits, grave in table if fits)
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
     if layer.drying is None or layer.is_porous or layer.past(Event.TOUCH, at_min, edge):
         return
-    if landing.material is not None and landing.material.use is Use.EFFECT and landing.method is Method.DUST:
+    if landing.is_for(Use.EFFECT) and landing.method is Method.DUST:
         return  # pigment is put onto tack, and into a coat that is worked
     wet = at_min < layer.drying.flash_end_min
-    same = landing.system is layer.system
-    severity = 0.85 if wet else 0.6
-    if same and landing.rub <= LIGHT_PASS and layer.is_film(*LIGHTLY):
-        severity = 0.3 if wet else 0.1
-    if same and layer.is_film(FilmClass.OXIDISING):
-        severity = 0.3 if not wet and landing.rub <= OWN_COAT_RUB else severity
-        again = layer.system.recoat_again_before if layer.system else None
-        if again and not wet and layer.drying.ref_minutes(at_min) < again * (0.5 if edge is Edge.LATE else 1):
-            severity = 0.1
-    if layer.is_film(FilmClass.OXIDISING) and layer.is_mark:
-        oxidises = landing.system is not None and landing.system.film is FilmClass.OXIDISING
-        if oxidises and landing.coverage < SPARSE:
-            severity = min(severity, 0.1)  # marks of one kind are drawn through each other
-        elif landing.rub <= LIGHT_PASS and at_min >= layer.drying.flash_end_min + OVERNIGHT_MIN:
-            severity = 0.3
-    if landing.action is FittingAction.UNMASK:
-        severity = 0.3  # a mask comes off while the coat over it is young, but past touch-dry
     word = "is still wet" if wet else "is not yet dry to the touch"
     yield MECHANISM.found(
         Kind.DAMAGE,
-        severity,
+        severity(s, at_min, edge, wet),
         "runs together",
         lambda: f"{capital(layer.words)} {word}: what goes on now moves it and seals it in.",
         "Wait until it is dry to the touch; a warm draught helps once it no longer smells.",

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 
 from ...physics.blend import LACQUERED
 from ...vocabulary import (
@@ -27,9 +28,9 @@ from ..situation import CAN_RUB, LIGHT_PASS, OVERNIGHT_MIN, SPARSE, WATERY, Find
 SCRUBS = 0.75  # rub from which work is a scrub
 FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is dry to the touch (common practice)
 THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it is dry to the touch (common practice)
-MISTED = (Method.MIST, Method.SPRAY, Method.CAN)
 PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
-SPIRITED, SPIRIT_STAYS_S = 0.5, 20
+SPIRITED, SPIRIT_STAYS_S = 0.5, 20  # share of spirit, and seconds that it stays, from which it is work with spirit
+MISTED = (Method.MIST, Method.SPRAY, Method.CAN)
 WORKED = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.WET_WIPE, Method.SCRUB)
 HANDLED = (
     FittingAction.HANDLE,
@@ -40,139 +41,181 @@ HANDLED = (
     FittingAction.TURN_OVER,
     FittingAction.WASH,
 )
-Needed = tuple[Event | None, str, float]
 BEARS_LIGHT = (FilmClass.EVAPORATING, FilmClass.DISPERSION)  # light passes, before they have let all their carrier go
-WET_STILL = "has not let its carrier go: it stays soft under the next coat."
-NOTHING_NEEDED: Needed = (None, "", 0.0)
+# How grave it is to come before the event, 0–1 (ours; on either side of a clash by whether people regret it).
+LIFTED, MOVED, SEALED_IN, LIGHTLY, A_RISK = 0.65, 0.6, 0.55, 0.4, 0.35
+
+
+@dataclass(frozen=True, slots=True)
+class Over:
+    """What lands on a layer, in the words of the table."""
+
+    layer: Layer
+    landing: Landing
+
+    @property
+    def same(self) -> bool:
+        return self.landing.system is self.layer.system
+
+    @property
+    def spirited(self) -> bool:
+        return self.landing.spirit >= SPIRITED and self.landing.wet_s > SPIRIT_STAYS_S
+
+    @property
+    def working(self) -> bool:
+        return self.landing.contact is Contact.WORK
+
+    @property
+    def worked(self) -> bool:
+        return self.working or self.landing.method in WORKED
+
+    @property
+    def wet(self) -> bool:
+        return bool(self.landing.blend.parts)
+
+    @property
+    def sparse(self) -> bool:
+        return self.landing.coverage < SPARSE
+
+    @property
+    def lacquered(self) -> bool:
+        return self.landing.hot >= LACQUERED
+
+    @property
+    def thin_acrylic(self) -> bool:
+        return self.layer.film is FilmClass.DISPERSION and self.layer.film_um <= THIN_UM
+
+    @property
+    def rests(self) -> bool:
+        """A mask that only rests there."""
+        touch = self.landing.touch
+        return self.masks and touch is not None and touch.after is Event.TOUCH
+
+    @property
+    def masks(self) -> bool:
+        return self.landing.action is FittingAction.MASK
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A line of the table: on which films, at which contact, when else; which event has to have come, why, how grave it
+    is before. Without an event nothing has to be waited for. `{it}` is the layer, `{mask}` what it is masked with."""
+
+    film: FilmClass | tuple[FilmClass, ...] | None
+    contact: Contact | None
+    when: Callable[[Over], bool]
+    event: Event | None = None
+    words: str = ""
+    severity: float = 0.0
+
+
+OXI, DISP, SOLUBLE = FilmClass.OXIDISING, FilmClass.DISPERSION, FilmClass.WATER_SOLUBLE
+NOT_OXI = tuple(f for f in FilmClass if f is not OXI)
+LAY, WORK, TOUCH = Contact.LAY, Contact.WORK, Contact.TOUCH
+
+
+HOLDS_CARRIER = "{it} has not let its carrier go: it stays soft under the next coat."
+
+
+def always(_: Over) -> bool:
+    return True
+
+
+# The first line that fits decides.
+TABLE = (
+    # Touch
+    Row(None, TOUCH, lambda o: o.rests and not o.landing.touch.tack, Event.TOUCH,  # type: ignore[union-attr]
+        "{it} is not dry to the touch: {mask} marks it.", MOVED),
+    # Barely pressed it may go on early, and is a risk until the coat bears tape.
+    Row(None, TOUCH, lambda o: o.rests, Event.TAPE, "{it} is young: even {mask} may lift an edge of it.", A_RISK),
+    Row(None, TOUCH, lambda o: o.masks, Event.TAPE, "{it} is too soft for {mask}: it lifts or keeps the mark.", LIFTED),
+    Row(None, TOUCH, lambda o: o.landing.action in HANDLED, Event.TAPE,
+        "{it} is too soft to be handled: fingers leave their print in it.", MOVED),
+    Row(None, TOUCH, always),
+    # On what water re-opens
+    Row(SOLUBLE, None, lambda o: o.same),
+    Row(SOLUBLE, None, always, Event.RECOAT, "{it} is not dry yet: the coat runs into it.", MOVED),
+    # Spirit on what does not oxidise. The coat that is worked was laid with the same spirit: its own seam has said it.
+    Row(NOT_OXI, WORK, lambda o: o.spirited and o.landing.rub < SCRUBS),
+    Row(NOT_OXI, None, lambda o: o.spirited and o.thin_acrylic, Event.TOUCH,
+        "{it} is not dry to the touch: spirit floats it off.", MOVED),
+    Row(NOT_OXI, None, lambda o: o.spirited and o.worked, Event.SPIRIT,
+        "{it} still holds thinner: spirit softens it and a wash stains or lifts it.", MOVED),
+    Row(NOT_OXI, None, lambda o: o.spirited, Event.RECOAT,
+        "{it} has not let its thinner go: it stays soft under the next coat.", SEALED_IN),
+    # Spirit on what oxidises. Marks of one kind are drawn through each other.
+    Row(OXI, WORK, lambda o: o.spirited and o.landing.rub >= SCRUBS, Event.SPIRIT,
+        "{it} is young: its own spirit still takes it off when it is rubbed wet.", MOVED),
+    Row(OXI, LAY, lambda o: o.spirited and o.layer.is_mark and o.sparse and o.landing.film is OXI),
+    Row(OXI, LAY, lambda o: o.spirited and o.landing.method is Method.SPECKLE, Event.TOUCH,
+        "{it} is still open: the specks run into it.", SEALED_IN),
+    Row(OXI, LAY, lambda o: o.spirited and o.layer.film_um < FILTER_UM, Event.TOUCH,
+        "{it} is still wet: what goes over it runs into it.", SEALED_IN),
+    Row(OXI, LAY, lambda o: o.spirited and not o.layer.system.is_a(SystemRole.JUDGED_BY_WRINKLING),  # type: ignore[union-attr]
+        Event.RECOAT, "{it} is still open to spirit: the new work pulls it up.", MOVED),
+    Row(OXI, LAY, lambda o: o.spirited and o.landing.method in WORKED and o.landing.is_for(Use.EFFECT), Event.SPIRIT,
+        "{it} is young: a wash and its wiping still take it along.", SEALED_IN),
+    Row(OXI, LAY, lambda o: o.spirited),
+    # Its own system again, light passes; water-borne over water-borne as soon as that is dry to the touch
+    Row(NOT_OXI, None, lambda o: o.same),
+    Row(DISP, None, lambda o: o.layer.film_um <= PASTE_UM and o.landing.film is DISP and o.landing.water >= WATERY),
+    Row(None, WORK, always),
+    # Another system on what oxidises. Powder goes into what is wet, and onto tack.
+    Row(OXI, LAY, lambda o: o.landing.method is Method.DUST and not o.wet),
+    Row(OXI, LAY, lambda o: o.sparse or o.layer.film_um < FILTER_UM, Event.TOUCH,
+        "{it} is still open: what goes on smears it.", SEALED_IN),
+    Row(OXI, LAY, lambda o: o.landing.method is not Method.DUST, Event.RECOAT,
+        "{it} has not hardened through: sealed in now, it stays soft and crazes later.", SEALED_IN),
+    Row(OXI, LAY, always, Event.RECOAT, HOLDS_CARRIER, SEALED_IN),
+    # Another system on the rest. What is sparse, and a mist of medium, seal nothing in.
+    Row(None, LAY, lambda o: not o.wet),
+    Row(None, LAY, lambda o: (o.sparse or o.thin_acrylic) and (not o.lacquered or o.landing.method is Method.MIST),
+        Event.TOUCH, "{it} is not dry to the touch: what goes on smears it.", SEALED_IN),
+    Row(None, LAY, lambda o: o.landing.film is SOLUBLE and o.landing.rub <= CAN_RUB and o.landing.method in MISTED,
+        Event.TOUCH, "{it} is not dry to the touch: the medium runs into it.", SEALED_IN),
+    Row(DISP, LAY, lambda o: o.lacquered and o.landing.method is Method.MIST, Event.RECOAT,  # a mist hardly wets it
+        "{it} has only just fused: lacquer bites into it.", SEALED_IN),
+    Row(DISP, LAY, lambda o: o.lacquered, Event.SPIRIT, "{it} has only just fused: lacquer bites into it.", SEALED_IN),
+    Row(BEARS_LIGHT, LAY, lambda o: o.landing.rub <= LIGHT_PASS and not o.lacquered, Event.RECOAT,
+        "{it} still lets its thinner go: only light passes go over it now.", LIGHTLY),
+    Row(None, LAY, always, Event.RECOAT, HOLDS_CARRIER, SEALED_IN),
+)  # fmt: skip
+
+
+def _lines(film: FilmClass, contact: Contact) -> tuple[Row, ...]:
+    def concerns(row: Row) -> bool:
+        films = row.film if isinstance(row.film, tuple) else (row.film,)
+        return (row.film is None or film in films) and row.contact in (None, contact)
+
+    return tuple(row for row in TABLE if concerns(row))
+
+
+LINES = {(film, contact): _lines(film, contact) for film in FilmClass for contact in Contact}
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
     if layer.drying is None or layer.system is None or layer.is_porous:
         return
-    event, why, severity = needed(layer, landing)
+    over = Over(layer, landing)
+    row = next(row for row in LINES[layer.system.film, landing.contact] if row.when(over))
+    event = landing.touch.after if over.masks and not over.rests and landing.touch is not None else row.event
     if event is None or layer.past(event, at_min, edge):
         return
-    lightly = layer.is_mark and landing.contact is Contact.LAY and landing.rub <= LIGHT_PASS
-    if lightly and layer.is_film(FilmClass.OXIDISING) and at_min >= layer.end_min + OVERNIGHT_MIN:
+    lightly = layer.is_mark and landing.contact is LAY and landing.rub <= LIGHT_PASS
+    if lightly and layer.is_film(OXI) and at_min >= layer.end_min + OVERNIGHT_MIN:
         return  # a thin mark of it bears light passes after a night
-    name = layer.system.name.lower()
+    name, mask = layer.system.name.lower(), landing.touch.name.lower() if landing.touch is not None else "tape"
     yield MECHANISM.found(
-        Kind.DAMAGE if landing.contact is not Contact.LAY or severity >= CLASH_FROM else Kind.HOLD,
-        severity,
+        Kind.DAMAGE if landing.contact is not LAY or row.severity >= CLASH_FROM else Kind.HOLD,
+        row.severity,
         "too early",
-        why,
+        lambda: row.words.format(it=capital(layer.words), mask=mask),
         "Wait; then prove it: a sniff in a closed box, a thumbnail where nobody looks.",
         Basis.PRACTICE,
         lambda: f"{PRACTICE} for {name}, moved by this film, thinner and air",
         event=None if lightly else event,
     )
-
-
-def needed(layer: Layer, landing: Landing) -> Needed:
-    """Which event of a coat has to have come before something lands on it, why, and how grave it is before that."""
-    words = capital(layer.words)
-    if landing.contact is Contact.TOUCH:
-        return _before_touch(landing, words)
-    assert layer.system is not None
-    same = landing.system is layer.system
-    oxidising = layer.system.film is FilmClass.OXIDISING
-    spirited = landing.spirit >= SPIRITED and landing.wet_s > SPIRIT_STAYS_S
-    if layer.system.film is FilmClass.WATER_SOLUBLE:
-        if same:
-            return NOTHING_NEEDED
-        return Event.RECOAT, f"{words} is not dry yet: the coat runs into it.", 0.6
-    if spirited and not oxidising:
-        return _before_spirit(layer, landing, words)
-    if spirited and oxidising and landing.contact is Contact.WORK and landing.rub >= SCRUBS:
-        return Event.SPIRIT, f"{words} is young: its own spirit still takes it off when it is rubbed wet.", 0.6
-    if spirited and oxidising and landing.contact is Contact.LAY:
-        if layer.is_mark and landing.coverage < SPARSE and _oxidises(landing):
-            return NOTHING_NEEDED  # marks of one kind are drawn through each other
-        if landing.method is Method.SPECKLE:
-            return Event.TOUCH, f"{words} is still open: the specks run into it.", 0.55
-        if layer.film_um < FILTER_UM:
-            return Event.TOUCH, f"{words} is still wet: what goes over it runs into it.", 0.55
-        if not layer.system.is_a(SystemRole.JUDGED_BY_WRINKLING):
-            return Event.RECOAT, f"{words} is still open to spirit: the new work pulls it up.", 0.6
-        if landing.method in WORKED and landing.is_for(Use.EFFECT):
-            return Event.SPIRIT, f"{words} is young: a wash and its wiping still take it along.", 0.55
-        return NOTHING_NEEDED
-    if same and not oxidising:
-        return NOTHING_NEEDED
-    if layer.film is FilmClass.DISPERSION and layer.film_um <= PASTE_UM and _is_watery(landing):
-        return NOTHING_NEEDED  # water-borne over water-borne goes on as soon as it is dry to the touch
-    if landing.contact is not Contact.LAY:
-        return NOTHING_NEEDED
-    if oxidising:
-        return _before_coat_on_alkyd(layer, landing, words)
-    if landing.blend.parts:
-        mist = landing.method is Method.MIST
-        if (landing.hot < LACQUERED or mist) and (landing.coverage < SPARSE or _is_thin_acrylic(layer)):
-            return Event.TOUCH, f"{words} is not dry to the touch: what goes on smears it.", 0.55  # it seals nothing in
-        medium = landing.system is not None and landing.system.film is FilmClass.WATER_SOLUBLE
-        if medium and landing.rub <= CAN_RUB and landing.method in MISTED:
-            return (
-                Event.TOUCH,
-                f"{words} is not dry to the touch: the medium runs into it.",
-                0.55,
-            )  # it seals nothing in
-        if layer.system.film is FilmClass.DISPERSION and landing.hot >= LACQUERED:
-            event = Event.RECOAT if landing.method is Method.MIST else Event.SPIRIT  # a mist hardly wets it
-            return event, f"{words} has only just fused: lacquer bites into it.", 0.55
-        if layer.is_film(*BEARS_LIGHT) and landing.rub <= LIGHT_PASS and landing.hot < LACQUERED:
-            return Event.RECOAT, f"{words} still lets its thinner go: only light passes go over it now.", 0.4
-        return Event.RECOAT, f"{words} {WET_STILL}", 0.55
-    return NOTHING_NEEDED
-
-
-def _is_thin_acrylic(layer: Layer) -> bool:
-    return layer.film is FilmClass.DISPERSION and layer.film_um <= THIN_UM
-
-
-def _oxidises(landing: Landing) -> bool:
-    return landing.system is not None and landing.system.film is FilmClass.OXIDISING
-
-
-def _is_watery(landing: Landing) -> bool:
-    return landing.system is not None and landing.system.film is FilmClass.DISPERSION and landing.water >= WATERY
-
-
-def _before_touch(landing: Landing, words: str) -> Needed:
-    if landing.action is FittingAction.MASK:
-        event = landing.touch.after if landing.touch is not None else Event.TAPE
-        name = landing.touch.name.lower() if landing.touch is not None else "tape"
-        if event is Event.TOUCH and landing.touch is not None and not landing.touch.tack:  # it only lies there
-            return event, f"{words} is not dry to the touch: {name} marks it.", 0.6
-        if event is Event.TOUCH:  # barely pressed: it may go on early, and is a risk until the coat bears tape
-            return Event.TAPE, f"{words} is young: even {name} may lift an edge of it.", 0.35
-        return event, f"{words} is too soft for {name}: it lifts or keeps the mark.", 0.65
-    if landing.action in HANDLED:
-        return Event.TAPE, f"{words} is too soft to be handled: fingers leave their print in it.", 0.6
-    return NOTHING_NEEDED
-
-
-def _before_spirit(layer: Layer, landing: Landing, words: str) -> Needed:
-    working = landing.contact is Contact.WORK
-    if working and landing.rub < SCRUBS:
-        return NOTHING_NEEDED  # the coat worked on was laid with the same spirit: its own seam has said it
-    if _is_thin_acrylic(layer):
-        return Event.TOUCH, f"{words} is not dry to the touch: spirit floats it off.", 0.6
-    if landing.method in WORKED or working:
-        why = f"{words} still holds thinner: spirit softens it and a wash stains or lifts it."
-        return Event.SPIRIT, why, 0.6
-    return Event.RECOAT, f"{words} has not let its thinner go: it stays soft under the next coat.", 0.55
-
-
-def _before_coat_on_alkyd(layer: Layer, landing: Landing, words: str) -> Needed:
-    if landing.method is Method.DUST and not landing.blend.parts:
-        return NOTHING_NEEDED  # powder goes into what is wet, and onto tack
-    if landing.coverage < SPARSE or layer.film_um < FILTER_UM:
-        return Event.TOUCH, f"{words} is still open: what goes on smears it.", 0.55
-    if landing.method is not Method.DUST:
-        why = f"{words} has not hardened through: sealed in now, it stays soft and crazes later."
-        return Event.RECOAT, why, 0.55
-    return (Event.RECOAT, f"{words} {WET_STILL}", 0.55) if landing.blend.parts else NOTHING_NEEDED
 
 
 def check(layer: Layer, finding: Finding, _: Situation) -> Check | None:

@@ -16,8 +16,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         return
     if not landing.is_for(Use.PRIMER, Use.COLOUR, Use.CLEAR):
         return
-    assert layer.system is not None
-    if layer.drying.ref_minutes(at_min) < (layer.system.recoat_again_before or 0.0):
+    if layer.drying.takes_own_coat(at_min, careful=False):
         return
     yield MECHANISM.found(
         Kind.HOLD,

@@ -30,14 +30,9 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     if power.power * swollen < FAINT:
         return
     degree = layer.degree(at_min, edge)
-    again = layer.system.recoat_again_before
     likeliest = layer.degree(at_min, Edge.BEST)
-    if (
-        again is not None
-        and layer.drying is not None
-        and s.landing.system is layer.system
-        and layer.drying.ref_minutes(at_min) < again * (0.5 if edge is Edge.LATE else 1.0)
-    ):
+    own = s.landing.system is layer.system
+    if own and layer.drying is not None and layer.drying.takes_own_coat(at_min, edge is Edge.LATE):
         return
     # The bump has a peak, so the careful view is the worst of the range, not its slow end.
     hot = 1 + 3 * s.landing.hot
