@@ -13,10 +13,12 @@ from typing import Any
 
 from tests.builders import ROOT
 from tests.e2e.browser import SIZE, chromium
+from tools.served import free_port
 
 OUT, TAKEN = ROOT / "docs" / "screenshots", ROOT / "docs" / "screenshots.new"
 HAND = {"width": 390, "height": 844}
-URL = "http://127.0.0.1:8932"
+PORT = free_port()
+URL = f"http://127.0.0.1:{PORT}"
 TUG = "demo-harbour-tug"
 BENCH_NOW = "2026-11-28T12:44:00+00:00"
 FORGET = "for (const k of Object.keys(localStorage)) if (/clock|time/.test(k)) localStorage.removeItem(k)"
@@ -215,7 +217,9 @@ def take() -> None:
         run = [sys.executable, "-m", "django"]
         subprocess.run([*run, "migrate", "-v", "0"], env=env, check=True)
         subprocess.run([*run, "load_demo", "-v", "0"], env=env, check=True, stdout=subprocess.DEVNULL)
-        server = subprocess.Popen([*run, "serve", "--port", "8932"], env=env, cwd=Path(ROOT), stdout=subprocess.DEVNULL)
+        server = subprocess.Popen(
+            [*run, "serve", "--port", str(PORT)], env=env, cwd=Path(ROOT), stdout=subprocess.DEVNULL
+        )
         try:
             time.sleep(2)
             with chromium() as browser:

@@ -29,6 +29,7 @@ from emvar_core.schedule.view import view
 from emvar_core.ways.remedies import remedies
 
 from tests.builders import ROOT, batch_json, tall_json, tug
+from tools.served import free_port
 
 
 def ms(work: Callable[[], Any]) -> float:
@@ -112,6 +113,8 @@ def spray() -> None:
 
 
 EDITS = 5000
+PORT = free_port()
+URL = f"http://127.0.0.1:{PORT}"
 
 
 def memory() -> None:
@@ -223,11 +226,11 @@ def browser() -> None:
         run = [sys.executable, "-m", "django"]
         subprocess.run([*run, "migrate", "-v", "0"], env=env, check=True)
         subprocess.run([*run, "load_demo", "-v", "0"], env=env, check=True, stdout=subprocess.DEVNULL)
-        server = subprocess.Popen([*run, "serve", "--port", "8931"], env=env, cwd=ROOT, stdout=subprocess.DEVNULL)
+        server = subprocess.Popen([*run, "serve", "--port", str(PORT)], env=env, cwd=ROOT, stdout=subprocess.DEVNULL)
         try:
             time.sleep(2)
             with chromium() as chrome:
-                url = "http://127.0.0.1:8931"
+                url = URL
                 _first_load(chrome, url)
                 _clipped(chrome, url)
                 context = chrome.new_context(viewport=SIZE)  # type: ignore[arg-type]

@@ -22,9 +22,9 @@ from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 from typing import Any
 
-from served import ROOT, Away, Served
+from served import ROOT, Away, Served, free_port
 
-PORT = 8953
+PORT = free_port()
 DISK_MB, FILE_MB = 12, 3
 NAME = "emvar.sqlite3"
 

@@ -26,7 +26,7 @@ from contextlib import closing
 from pathlib import Path
 from typing import Any
 
-from served import ROOT, Away, Served
+from served import ROOT, Away, Served, free_port
 
 KINDS = ["edit"] * 10 + ["record"] * 4 + ["journal"] * 8 + ["pin"] * 3 + ["copy"] * 2 + ["search"] + ["undo"] * 2
 STEP_WAIT = 60
@@ -197,7 +197,7 @@ def main() -> int:
     parser.add_argument("--kills", type=int, default=200)
     parser.add_argument("--restores", type=int, default=40)
     parser.add_argument("--seed", type=int, default=1)
-    parser.add_argument("--port", type=int, default=8942)
+    parser.add_argument("--port", type=int, default=free_port())
     asked = parser.parse_args()
     rng = random.Random(asked.seed)
     tug = json.loads((ROOT / "demo" / "harbour-tug.json").read_text(encoding="utf-8"))

@@ -16,7 +16,7 @@ import time
 from pathlib import Path
 from typing import Any
 
-from served import ROOT, Served, spread
+from served import ROOT, Served, free_port, spread
 
 IDLE = 110
 
@@ -77,7 +77,7 @@ def main() -> int:
     tug = json.loads((ROOT / "demo" / "harbour-tug.json").read_text(encoding="utf-8"))
     coats = [s["id"] for s in tug["steps"] if s["kind"] == "coat"]
     with tempfile.TemporaryDirectory() as folder:
-        server = Served(Path(folder), 8941)
+        server = Served(Path(folder), free_port())
         server.start()
         try:
             print(f"server at start: {server.resident_mb():.0f} MB")

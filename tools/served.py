@@ -22,6 +22,13 @@ for part in ("core", "server", "."):
 WAIT_S = 40.0
 
 
+def free_port() -> int:
+    """A port of this machine that nobody listens at."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
 class Away(Exception):
     """There was no answer: the server is not there, or went away in between."""
 
@@ -70,7 +77,7 @@ class Served:
         """How much memory the server has, with its child."""
         assert self.process is not None
         me = psutil.Process(self.process.pid)
-        return me.memory_info().rss / 1e6
+        return float(me.memory_info().rss / 1e6)
 
     def ask(self, method: str, path: str, body: Any = None, timeout: float = 60.0) -> tuple[int, Any]:
         """Status and what was answered, JSON where it is. Raises Away where there was no answer."""

@@ -8,9 +8,9 @@ from typing import Any
 from builds import store as builds
 from builds.models import Build
 from django.http import HttpRequest
+from emvar_core.at_the_bench.shelf import StockNote, aged_words, stock_notes, used_ml
 from emvar_core.errors import NotThere
 from emvar_core.knowledge import knowledge
-from emvar_core.at_the_bench.shelf import StockNote, aged_words, stock_notes, used_ml
 from emvar_core.plan import known_to
 from emvar_core.vocabulary import Id, Name
 from journal import store as journal

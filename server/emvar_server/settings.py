@@ -72,7 +72,7 @@ X_FRAME_OPTIONS = "DENY"
 CSRF_COOKIE_SAMESITE = "Strict"
 CSRF_FAILURE_VIEW = "emvar_server.security.csrf_failure"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 20_000_000
-TEST_RUNNER = "emvar_server.runner.Runner"
+TEST_RUNNER = "tests.django_runner.Runner"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

@@ -16,6 +16,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import coat, plan, plan_json, tall_json, tug
+from tests.lengths import at_length
 
 K = knowledge()
 
@@ -137,7 +138,7 @@ class Any(TestCase):
         data = json.loads(assess(tug()).model_dump_json())
         self.assertEqual(set(data["seams"]["matt~hull~streaks"]) >= {"verdict", "sentence", "basis"}, True)
 
-    @settings(max_examples=20)
+    @settings(max_examples=at_length(6, 20))
     @given(st.integers(0, 10**6))
     def test_nothing_that_validates_crashes(self, seed: int) -> None:
         rng, made = random.Random(seed), []

@@ -17,6 +17,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tests.builders import DAY, plan
+from tests.lengths import at_length
 
 K = knowledge()
 THINNERS = sorted(K.thinners)
@@ -53,7 +54,7 @@ def worst(top: Landing, *layers: Layer, at: float, on: int | None = None) -> flo
 
 
 class Attack(TestCase):
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     @given(st.sampled_from(FILMS), st.sampled_from(THINNERS), st.floats(14, 200), st.floats(1.1, 5))
     def test_above_the_half_cured_band_more_cure_never_raises_it(
         self, below: str, thinner: str, days: float, more: float
@@ -63,21 +64,21 @@ class Attack(TestCase):
         young, old = (worst(landing(thinner), film, at=d * DAY) for d in (days, days * more))
         self.assertLessEqual(old, young + 1e-9)
 
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     @given(st.sampled_from(FILMS), st.sampled_from(THINNERS), st.floats(0.02, 40), st.floats(1.1, 8))
     def test_wetter_for_longer_is_never_milder(self, below: str, thinner: str, days: float, more: float) -> None:
         film = layer(below)
         short, long = (worst(landing(thinner, wet_s=s), film, at=days * DAY, on=0) for s in (20, 20 * more))
         self.assertGreaterEqual(long, short - 1e-9)
 
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     @given(st.sampled_from(FILMS), st.sampled_from(THINNERS), st.floats(0.02, 40), st.floats(0.05, 0.9))
     def test_rubbing_harder_is_never_milder(self, below: str, thinner: str, days: float, rub: float) -> None:
         film = layer(below)
         gentle, hard = (worst(landing(thinner, rub=r), film, at=days * DAY) for r in (rub, min(rub * 1.5, 1.0)))
         self.assertGreaterEqual(hard, gentle - 1e-9)
 
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     @given(
         st.sampled_from(FILMS),
         st.sampled_from(["lacquer_clear", "alcohol_acrylic_clear", "waterborne_clear"]),
@@ -138,7 +139,7 @@ class Methods(TestCase):
 
 
 class Unknown(TestCase):
-    @settings(max_examples=120)
+    @settings(max_examples=at_length(30, 120))
     @given(
         st.sampled_from(FILMS),
         st.sampled_from(THINNERS),

@@ -28,6 +28,7 @@ from hypothesis import strategies as st
 
 from tests.builders import coat, plan_json
 from tests.core.agendas import evenings, planned
+from tests.lengths import at_length
 
 LISBON = ZoneInfo("Europe/Lisbon")
 K = knowledge()
@@ -51,7 +52,7 @@ def local(plan: Plan, instant: datetime) -> datetime:
 
 
 class WhatIsTaken(TestCase):
-    @settings(max_examples=80)
+    @settings(max_examples=at_length(20, 80))
     @given(st.lists(st.tuples(st.integers(0, 3000), st.integers(1, 600)), max_size=12))
     def test_nothing_that_is_taken_is_bench_time_and_nothing_else_is_lost(self, taken: list[tuple[int, int]]) -> None:
         start = datetime(2026, 3, 2, 18, tzinfo=UTC)

@@ -36,6 +36,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tests.builders import ROOT, coat, mix, plan_json, tug, tug_json
+from tests.lengths import at_length
 
 K = knowledge()
 
@@ -216,7 +217,7 @@ class Cards(unittest.TestCase):
 
 class Recipes(unittest.TestCase):
     @given(st.floats(0.1, 20), st.floats(0.1, 20), st.floats(0.3, 30))
-    @settings(max_examples=80)
+    @settings(max_examples=at_length(20, 80))
     def test_scaling_keeps_its_stated_error(self, a: float, b: float, ml: float) -> None:
         s = poured([a, b], [0.04, 0.025], need_ml=ml)
         share = s.ml[0] / sum(s.ml)
@@ -226,7 +227,7 @@ class Recipes(unittest.TestCase):
         self.assertLessEqual(abs((1 - share) - (1 - wanted)) / (1 - wanted), stated)
 
     @given(st.floats(0.01, 5), st.floats(0.01, 5), st.floats(0.1, 5), st.floats(0.1, 5))
-    @settings(max_examples=80)
+    @settings(max_examples=at_length(20, 80))
     @example(4.125, 0.25, 3.875, 0.25)  # hardly any thinner: half a percent of the cup is much of the ratio
     def test_a_corrected_cup_has_the_ratio_and_nothing_is_taken_out(
         self, p: float, t: float, a: float, b: float
@@ -240,7 +241,7 @@ class Recipes(unittest.TestCase):
             self.assertAlmostEqual(t / (p + t), b / (a + b), delta=0.0052)
 
     @given(st.floats(0, 1), st.floats(0, 1), st.floats(0, 1))
-    @settings(max_examples=80)
+    @settings(max_examples=at_length(20, 80))
     def test_strong_and_weak_meet_the_target_or_refuse(self, weak: float, strong: float, target: float) -> None:
         try:
             x, y = combined(weak, strong, target)
@@ -343,7 +344,7 @@ class Practice(unittest.TestCase):
             card(one("lacquer_clear", mix=mix("lacquer_clear", "hot_thinner")), "c", Setting(rh_pct=99)).tonight_ok
         )
 
-    @settings(max_examples=80)
+    @settings(max_examples=at_length(20, 80))
     @given(st.floats(0.3, 20), st.integers(1, 9), st.integers(1, 9))
     def test_a_cup_that_was_asked_for_is_not_overfilled(self, ml: float, paint: int, thinner: int) -> None:
         plan = one("lacquer_colour", method="spray", mix=mix("lacquer_colour", "mild_thinner", paint, thinner))

@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import coat, plan
+from tests.lengths import at_length
 
 K = knowledge()
 
@@ -49,7 +50,7 @@ class AtReferenceAir(TestCase):
 
 
 class Air(TestCase):
-    @settings(max_examples=40)
+    @settings(max_examples=at_length(10, 40))
     @given(
         st.sampled_from(sorted(m for m in K.coats if K.system_of(m).film is not FilmClass.LOOSE)),
         st.floats(2, 38),
@@ -111,7 +112,7 @@ class Film(TestCase):
             events("lacquer_colour", mix={"parts": parts})["touch"] * 1.2,
         )
 
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     @given(st.sampled_from(sorted(K.systems)), st.floats(0, 1e6), st.floats(1, 3))
     def test_degree_only_grows_and_the_careful_edge_is_never_ahead(self, key: str, ref: float, more: float) -> None:
         system = K.systems[key]
@@ -119,7 +120,7 @@ class Film(TestCase):
             self.assertLessEqual(degree(system, ref, edge), degree(system, ref * more, edge))
         self.assertLessEqual(degree(system, ref, Edge.LATE), degree(system, ref, Edge.EARLY))
 
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     @given(st.sampled_from(sorted(K.systems)), st.floats(0.01, 0.99))
     def test_the_age_at_a_degree_is_the_inverse_of_the_degree_at_an_age(self, key: str, wanted: float) -> None:
         system = K.systems[key]

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import coat, tug
+from tests.lengths import at_length
 
 
 def edit(**fields: object) -> AnyEdit:
@@ -43,7 +44,7 @@ def random_edit(rng: random.Random, plan: Plan, n: int) -> AnyEdit:
 
 
 class Inverses(TestCase):
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     @given(st.integers(0, 10**6))
     def test_any_run_of_edits_undone_restores_the_plan_exactly(self, seed: int) -> None:
         rng, plan = random.Random(seed), tug()

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from tests.builders import coat, plan
 from tests.core.test_memory import COATS, random_change
+from tests.lengths import at_length
 from tests.random_plans import random_plan
 
 KINDS = (
@@ -79,7 +80,7 @@ def any_edit(rng: random.Random, made: Plan, n: int) -> dict[str, Any]:
 
 
 class Inverses(TestCase):
-    @settings(max_examples=150)
+    @settings(max_examples=at_length(38, 150))
     @given(st.integers(0, 10**7))
     def test_each_edit_is_taken_back_to_the_very_same_plan(self, seed: int) -> None:
         rng, made = random.Random(seed), random_plan(seed, 10)

@@ -18,6 +18,7 @@ from emvar_core.vocabulary import Basis, Contact, Edge, Kind, Verdict
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.lengths import at_length
 from tests.random_plans import random_plan
 
 K = knowledge()
@@ -77,7 +78,7 @@ class Whole(TestCase):
 
 
 class Looks(TestCase):
-    @settings(max_examples=25)
+    @settings(max_examples=at_length(7, 25))
     @given(st.integers(0, 10**6))
     def test_no_mechanism_looks_at_more_than_it_declares(self, seed: int) -> None:
         """A situation shows what is declared; anything else raises Undeclared or lies outside the layers."""
@@ -87,7 +88,7 @@ class Looks(TestCase):
                     for edge in Edge:
                         list(mechanism.judge(m.view(mechanism.reads), at, edge))
 
-    @settings(max_examples=25)
+    @settings(max_examples=at_length(7, 25))
     @given(st.integers(0, 10**6))
     def test_a_mechanism_that_is_not_asked_would_have_found_nothing(self, seed: int) -> None:
         for m, at in some_meetings(seed):
@@ -113,7 +114,7 @@ class Looks(TestCase):
                 look()
         self.assertIs(view.layers[m.index], m.layer)
 
-    @settings(max_examples=25)
+    @settings(max_examples=at_length(7, 25))
     @given(st.integers(0, 10**6))
     def test_what_time_does_to_a_mechanism_is_what_it_says(self, seed: int) -> None:
         for m, at in some_meetings(seed):

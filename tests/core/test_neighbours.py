@@ -19,6 +19,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import DAY, coat, mix, plan
+from tests.lengths import at_length
 
 K = knowledge()
 FILMS = sorted(m for m in K.coats if K.system_of(m).film not in (FilmClass.LOOSE, FilmClass.UNKNOWN, FilmClass.RUBBED))
@@ -40,7 +41,7 @@ def gravest(steps: list[dict[str, Any]], temp_c: float = 20.0, base: str = "resi
 
 
 class Neighbours(TestCase):
-    @settings(max_examples=150)
+    @settings(max_examples=at_length(38, 150))
     @given(st.sampled_from(FILMS), st.floats(0.04, 40), st.sampled_from(TOPS), st.floats(8, 30))
     def test_a_gentler_method_is_never_told_graver(
         self, below: str, days: float, top: tuple[str, str], temp: float
@@ -53,7 +54,7 @@ class Neighbours(TestCase):
         graves = [s.verdict.grave for s in told]
         self.assertEqual(graves, sorted(graves), [(s.verdict.value, s.word) for s in told])
 
-    @settings(max_examples=80)
+    @settings(max_examples=at_length(20, 80))
     @given(
         st.sampled_from(BARRIERS), st.sampled_from([None, ("artists_oil", 12, 4), ("enamel_colour", 18, 3)]),
         st.sampled_from(TOPS), st.sampled_from(["spray", "wet_spray"]),
@@ -73,7 +74,7 @@ class Neighbours(TestCase):
             under_it.append(level_of(max(below, default=0.0)).grave)
         self.assertEqual(under_it, sorted(under_it, reverse=True))
 
-    @settings(max_examples=80)
+    @settings(max_examples=at_length(20, 80))
     @given(st.sampled_from(DRIES), st.sampled_from(TOPS), st.sampled_from([*GENTLE_FIRST, "brush"]))
     def test_what_dries_by_itself_is_never_in_more_danger_when_older(
         self, below: str, top: tuple[str, str], method: str
@@ -85,7 +86,7 @@ class Neighbours(TestCase):
             graves.append(gravest([coat("a", below, coverage=1.0), step]).verdict.grave)
         self.assertEqual(graves, sorted(graves, reverse=True))
 
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     @given(st.sampled_from(sorted(K.substrates)), st.floats(0, 1), st.floats(0, 1))
     def test_more_of_a_stronger_solvent_never_crazes_less(self, base: str, one: float, other: float) -> None:
         less, more = sorted((one, other))
@@ -96,7 +97,7 @@ class Neighbours(TestCase):
         if K.substrates[base].crazed_by.get("aromatic", 0) >= K.substrates[base].crazed_by.get("aliphatic", 0):  # type: ignore[call-overload]
             self.assertLessEqual(found[0], found[1] + 1e-9)
 
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     @given(st.sampled_from(FILMS), st.floats(5, 30), st.floats(0.5, 8))
     def test_a_warmer_bench_never_makes_a_wait_longer(self, below: str, temp: float, more: float) -> None:
         steps = [coat("a", below, coverage=1.0), coat("b", "waterborne_colour", 5)]

@@ -8,6 +8,7 @@ from emvar_core.memory import EVERY_PUTS, MEMORY, Memory
 from emvar_core.plan import apply, parse_edits
 
 from tests.builders import tug
+from tests.lengths import at_length
 
 
 class Room(TestCase):
@@ -75,7 +76,7 @@ class Room(TestCase):
         coats = [s.id for s in plan.steps if s.kind == "coat"]
         edits = [
             parse_edits([{"edit": "set_field", "step_id": rng.choice(coats), "field": "dry_film_um", "value": 5 + i}])
-            for i in range(12)
+            for i in range(at_length(4, 12))
         ]
         for edit in edits:
             plan = apply(plan, edit)[0]

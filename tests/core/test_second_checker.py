@@ -14,6 +14,7 @@ from emvar_core.vocabulary import Goal
 from tests.builders import coat, plan_json
 from tests.core.agendas import demo, planned
 from tests.core.second_checker import DAYS, broken_rules
+from tests.lengths import at_length
 
 MATERIALS = ("lacquer_colour", "alcohol_acrylic_colour", "waterborne_colour", "enamel_wash", "alcohol_acrylic_clear")
 CLOCKS = (17, 18, 19, 22)
@@ -96,7 +97,7 @@ def random_plan(rng: random.Random) -> Plan:
 
 
 class RandomPlans(TestCase):
-    PLANS = 30
+    PLANS = at_length(10, 30)
 
     def test_every_rule_of_the_plan_and_its_calendar_is_kept(self) -> None:
         rng, whole = random.Random(17), 0
@@ -136,7 +137,7 @@ class Drags(TestCase):
 
     def test_every_rule_that_a_drag_breaks_is_told(self) -> None:
         rng, tried = random.Random(3), 0
-        for n in range(25):
+        for n in range(at_length(8, 25)):
             plan = random_plan(rng)
             agenda = Agenda(plan)
             made = make(agenda, seconds=2)
@@ -149,7 +150,7 @@ class Drags(TestCase):
                 self.assertFalse([x for x in broken if "comes before" in x], (n, step, start))
                 self.assertEqual([x for x in broken if not self.told(plan, moved, x)], [], (n, step, start))
                 tried += bool(broken)
-        self.assertGreater(tried, 30)
+        self.assertGreater(tried, at_length(9, 30))
 
     def test_what_was_to_stay_goes_along_with_the_coat_that_it_lies_on_and_this_is_said(self) -> None:
         steps = [coat(f"s{i}", "lacquer_colour", hands_on_min=20) for i in range(3)]

@@ -64,7 +64,7 @@ def random_plan(seed: int) -> Plan:
 
 
 class RandomPlans(TestCase):
-    @settings(max_examples=25)
+    @settings(max_examples=at_length(7, 25))
     @given(st.integers(0, 10_000))
     def test_every_schedule_is_in_sittings_with_one_pair_of_hands_and_no_seam_waits(self, seed: int) -> None:
         plan = random_plan(seed)
@@ -80,7 +80,7 @@ class RandomPlans(TestCase):
         self.assertTrue(all(a[1] <= b[0] + 1e-6 for a, b in zip(spans, spans[1:], strict=False)))
         self.assertTrue(all(any(a <= s and e <= b for a, b in agenda.stretches) for s, e in spans))
 
-    @settings(max_examples=25)
+    @settings(max_examples=at_length(7, 25))
     @given(st.integers(0, 10_000))
     def test_a_first_schedule_keeps_every_wait_and_misses_no_window_that_it_does_not_tell(self, seed: int) -> None:
         agenda = Agenda(random_plan(seed))

@@ -13,6 +13,8 @@ from emvar_core.vocabulary import Goal
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.lengths import at_length
+
 RED, WHITE, CLEAR = Paint(1, "lacquer", 0.2), Paint(2, "lacquer", 0.9), Paint(3, "enamel", 0.5)
 
 
@@ -58,12 +60,12 @@ def small(draw: st.DrawFn) -> Problem:
 
 
 class AgainstBruteForce(TestCase):
-    @settings(max_examples=40)
+    @settings(max_examples=at_length(10, 40))
     @given(small())
     def test_the_finish_is_the_best_of_all_ways(self, p: Problem) -> None:
         solved_best(self, p, brute_force(p))
 
-    @settings(max_examples=25)
+    @settings(max_examples=at_length(7, 25))
     @given(small(), st.integers(0, 2), st.integers(1, 2))
     def test_a_longer_sitting_never_delays_a_proven_finish(self, p: Problem, which: int, more: int) -> None:
         which %= len(p.stretches)
@@ -94,7 +96,7 @@ def too_long_a_row(p: Problem, starts: tuple[int, ...]) -> bool:
 
 
 class FineWork(TestCase):
-    @settings(max_examples=40)
+    @settings(max_examples=at_length(10, 40))
     @given(small(), st.integers(3, 6), st.integers(1, 3), st.data())
     def test_rests_cost_no_more_than_they_must(self, p: Problem, most: int, rest: int, data: st.DataObject) -> None:
         jobs = tuple(replace(j, fine=(j.length,) * 2 if data.draw(st.booleans()) else None) for j in p.jobs)

@@ -29,6 +29,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import coat
+from tests.lengths import at_length
 
 K = knowledge()
 ROOM = Air(temp_c=20, rh_pct=50)
@@ -49,7 +50,7 @@ PRESSURE, DISTANCE = st.floats(25, 270), st.floats(12, 290)
 
 class Trends(unittest.TestCase):
     @given(NAMES, PRESSURE, DISTANCE)
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     def test_farther_is_wider_drier_and_thinner(self, name: str, kpa: float, mm: float) -> None:
         near = at_point(K, PAINTS[name], Gun(), Hand(), ROOM, kpa, mm)
         far = at_point(K, PAINTS[name], Gun(), Hand(), ROOM, kpa, mm * 1.3)
@@ -60,7 +61,7 @@ class Trends(unittest.TestCase):
         self.assertEqual(far.drop_um, near.drop_um)
 
     @given(NAMES, PRESSURE, DISTANCE)
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     def test_everything_stays_in_bounds(self, name: str, kpa: float, mm: float) -> None:
         p = at_point(K, PAINTS[name], Gun(), Hand(), ROOM, kpa, mm)
         self.assertTrue(0 <= p.loss < 1)
@@ -70,7 +71,7 @@ class Trends(unittest.TestCase):
             self.assertTrue(math.isfinite(figure))
 
     @given(NAMES, PRESSURE, DISTANCE, st.floats(0, 30))
-    @settings(max_examples=40)
+    @settings(max_examples=at_length(10, 40))
     def test_warm_air_dries_more_in_flight(self, name: str, kpa: float, mm: float, temp: float) -> None:
         cool = at_point(K, PAINTS[name], Gun(), Hand(), Air(temp_c=temp, rh_pct=50), kpa, mm)
         warm = at_point(K, PAINTS[name], Gun(), Hand(), Air(temp_c=temp + 10, rh_pct=50), kpa, mm)
@@ -99,7 +100,7 @@ class Trends(unittest.TestCase):
         self.assertLess(rises(1500), 0.1)
 
     @given(NAMES, PRESSURE, DISTANCE, st.floats(20, 200))
-    @settings(max_examples=40)
+    @settings(max_examples=at_length(10, 40))
     def test_a_slower_hand_lays_as_much_more_as_it_is_slower(self, name: str, kpa: float, mm: float, v: float) -> None:
         one = at_point(K, PAINTS[name], Gun(), Hand(v), ROOM, kpa, mm)
         half = at_point(K, PAINTS[name], Gun(), Hand(v / 2), ROOM, kpa, mm)

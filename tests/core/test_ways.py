@@ -33,6 +33,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import DAY, ROOT, coat, mix, plan, tug
+from tests.lengths import at_length
 from tests.reference.test_seam_cases import case_plan, cases, told
 
 K = knowledge()
@@ -87,7 +88,7 @@ class Limits(TestCase):
 
 
 class Rescues(TestCase):
-    @settings(max_examples=60)
+    @settings(max_examples=at_length(15, 60))
     @given(st.sampled_from(BASES), st.sampled_from(TOPS), st.floats(0.2, 30), st.floats(0.02, 6))
     def test_what_rescue_calls_clean_the_seams_call_sound(
         self, below: str, top: str, age_days: float, later_days: float

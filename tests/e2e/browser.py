@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import os
 import shutil
+import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from typing import Literal
 
+from django.core.management import call_command
+from django.db import connection
 from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
@@ -47,9 +50,44 @@ def set_theme(page: Page, theme: str) -> None:
     page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
 
 
-class BrowserCase(LiveServerTestCase):
-    """One browser for the class, one fresh page a test; a script error on the page fails the test."""
+def _file() -> str:
+    return str(connection.settings_dict["NAME"])
 
+
+class Snapshot:
+    """The test database as it was at a moment, to be put back whole: quicker than making it what it was again."""
+
+    def __init__(self) -> None:
+        self._kept = sqlite3.connect(":memory:", check_same_thread=False)
+        with closing(sqlite3.connect(_file())) as now:
+            now.backup(self._kept)
+
+    def put_back(self) -> None:
+        with closing(sqlite3.connect(_file(), timeout=20)) as now:
+            self._kept.backup(now)
+
+
+SNAPSHOTS: dict[bool, Snapshot] = {}  # of the database with the demo builds, and of an empty one
+
+
+def database(demo: bool) -> None:
+    """The test database as it is at first, with the demo builds or empty."""
+    if False not in SNAPSHOTS:
+        SNAPSHOTS[False] = Snapshot()
+    if demo and True not in SNAPSHOTS:
+        call_command("load_demo", "--reset", verbosity=0)
+        SNAPSHOTS[True] = Snapshot()
+    else:
+        SNAPSHOTS[demo].put_back()
+
+
+class BrowserCase(LiveServerTestCase):
+    """One browser for the class, one fresh page a test; a script error on the page fails the test.
+
+    `demo`: the demo builds are there. What a test leaves behind is gone before the next.
+    """
+
+    demo = True
     browser: Browser
     workers: Literal["allow", "block"] = "block"  # what lies on the device would hide what the server says
     all_open = True  # every part of what is chosen stands open, so that a test may type where it likes
@@ -59,6 +97,12 @@ class BrowserCase(LiveServerTestCase):
         super().setUpClass()
         cls.browser = cls.enterClassContext(chromium())
         expect.set_options(timeout=20_000)  # a busy machine stalls for seconds
+
+    def _fixture_setup(self) -> None:
+        database(self.demo)
+
+    def _fixture_teardown(self) -> None:
+        SNAPSHOTS[False].put_back()
 
     def setUp(self) -> None:
         self.context = self.browser.new_context(

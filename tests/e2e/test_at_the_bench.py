@@ -5,7 +5,6 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from builds.models import Build
-from django.core.management import call_command
 from journal.clock import CLOCK
 from journal.models import JournalEntry
 from playwright.sync_api import Page, expect
@@ -22,7 +21,6 @@ START = datetime(2026, 11, 28, 10, 0, tzinfo=UTC)
 class AtTheBench(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        call_command("load_demo", "--reset", verbosity=0)
         CLOCK.set(START, 0)
         self.addCleanup(CLOCK.set)
 

@@ -17,6 +17,7 @@ def stored() -> Plan:
 
 
 class OnAPhone(BrowserCase):
+    demo = False
     all_open = False
 
     def setUp(self) -> None:
@@ -120,6 +121,7 @@ class OnAPhone(BrowserCase):
 
 
 class OnTheKeyboard(BrowserCase):
+    demo = False
     all_open = False
 
     def tab_to(self, name: str, role: str = "button", most: int = 90) -> None:

@@ -2,7 +2,6 @@
 
 from axe_playwright_python.sync_playwright import Axe
 from builds.models import Build
-from django.core.management import call_command
 from playwright.sync_api import expect
 
 from .browser import BrowserCase, take
@@ -13,7 +12,6 @@ TUG = "demo-harbour-tug"
 class OnTheBench(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        call_command("load_demo", "--reset", verbosity=0)
         self.page.goto(f"{self.live_server_url}/build/{TUG}")
         self.page.wait_for_selector("[data-testid=rack]")
 

@@ -3,7 +3,6 @@
 from collections.abc import Callable
 
 from axe_playwright_python.sync_playwright import Axe
-from django.core.management import call_command
 from playwright.sync_api import Error, Page, expect
 
 from .browser import BrowserCase
@@ -119,7 +118,6 @@ class EverySize(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
         self.page.set_default_timeout(20_000)
-        call_command("load_demo", "--reset", verbosity=0)
         self.page.goto(self.live_server_url)
         self.page.evaluate("localStorage.setItem('emvar-visited', 'yes')")
         self.wrong: list[object] = []

@@ -3,7 +3,6 @@
 import re
 
 from builds.models import Build
-from django.core.management import call_command
 from playwright.sync_api import expect
 
 from .browser import BrowserCase, take
@@ -14,7 +13,6 @@ DONE, TUG = "demo-finished-tug", "demo-harbour-tug"
 class Logbook(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        call_command("load_demo", "--reset", verbosity=0)
 
     def open(self, path: str) -> None:
         self.page.goto(f"{self.live_server_url}{path}")

@@ -4,7 +4,6 @@ import re
 
 from axe_playwright_python.sync_playwright import Axe
 from builds.models import Build
-from django.core.management import call_command
 from emvar_core.mix_and_spray.instruments import BENCH
 from playwright.sync_api import expect
 
@@ -16,7 +15,6 @@ TUG = "demo-harbour-tug"
 class AtTheBench(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        call_command("load_demo", "--reset", verbosity=0)
         for key, field, value in (
             ("compressor", "fault", "none"), ("compressor", "regulator_kpa", 100), ("hygrometer", "rh_pct", 50),
             ("scale", "fault", "none"), ("scale", "load_g", 0), ("scale", "tare", 0),

@@ -9,11 +9,10 @@ from playwright.sync_api import expect
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent.parent / "tools"))
 
-from served import Served
+from served import Served, free_port
 
 from .browser import BrowserCase
 
-PORT = 8973
 TUG = "demo-harbour-tug"
 LIES_THERE = """async (urls) => {
     const had = await caches.open('asked');
@@ -24,17 +23,19 @@ LIES_THERE = """async (urls) => {
 
 class WithoutItsServer(BrowserCase):
     workers = "allow"
+    demo = False
 
     def setUp(self) -> None:
         super().setUp()
         data = Path(tempfile.mkdtemp())
         self.addCleanup(shutil.rmtree, data, True)
-        self.server = Served(data, PORT)
+        self.port = free_port()
+        self.server = Served(data, self.port)
         self.server.start("--demo")
         self.addCleanup(self.server.kill)
 
     def test_opens_and_works_with_the_server_stopped_and_tells_it_later(self) -> None:
-        page, base = self.page, f"http://localhost:{PORT}"
+        page, base = self.page, f"http://localhost:{self.port}"
         page.goto(f"{base}/build/{TUG}/at-the-bench")
         page.get_by_test_id("main-act").wait_for()
         page.wait_for_function("() => navigator.serviceWorker.controller !== null")
@@ -63,8 +64,10 @@ class WithoutItsServer(BrowserCase):
         self.assertEqual(told["entries"][0]["step"], "primer")
 
     def test_can_be_installed(self) -> None:
-        told = self.page.request.get(f"http://localhost:{PORT}/manifest.webmanifest")
+        told = self.page.request.get(f"http://localhost:{self.port}/manifest.webmanifest")
         self.assertEqual(told.json()["display"], "standalone")
         for icon in told.json()["icons"]:
-            self.assertEqual(self.page.request.get(f"http://localhost:{PORT}{icon['src']}").status, 200)
-        self.assertIn("javascript", self.page.request.get(f"http://localhost:{PORT}/sw.js").headers["content-type"])
+            self.assertEqual(self.page.request.get(f"http://localhost:{self.port}{icon['src']}").status, 200)
+        self.assertIn(
+            "javascript", self.page.request.get(f"http://localhost:{self.port}/sw.js").headers["content-type"]
+        )

@@ -3,7 +3,6 @@
 import io
 import re
 
-from django.core.management import call_command
 from playwright.sync_api import expect
 from pypdf import PdfReader
 
@@ -16,7 +15,6 @@ A4 = {(595, 842), (595, 841), (596, 842)}  # points
 class Paper(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        call_command("load_demo", "--reset", verbosity=0)
 
     def printed(self, path: str, scheme: str = "dark") -> PdfReader:
         self.page.emulate_media(color_scheme="dark" if scheme == "dark" else "light")

@@ -6,7 +6,6 @@ from pathlib import Path
 
 from axe_playwright_python.sync_playwright import Axe
 from builds.models import Build
-from django.core.management import call_command
 from playwright.sync_api import expect
 
 from tests.builders import plan_json, tall_json, tug_json
@@ -19,7 +18,6 @@ TUG = "demo-harbour-tug"
 class OnTheTug(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        call_command("load_demo", "--reset", verbosity=0)
         self.open()
 
     def open(self, path: str = "/") -> None:
@@ -174,6 +172,8 @@ class OnTheTug(BrowserCase):
 
 
 class Files(BrowserCase):
+    demo = False
+
     def choose(self, data: object) -> None:
         self.page.goto(self.live_server_url)
         with tempfile.TemporaryDirectory() as folder:

@@ -1,7 +1,6 @@
 """As a practitioner plans: from nothing, by the trade's words, without typing a wait."""
 
 from builds.models import Build
-from django.core.management import call_command
 from emvar_core.assess import assess
 from emvar_core.plan import Plan, parse_plan
 from playwright.sync_api import expect
@@ -21,6 +20,8 @@ FOUND_FIRST = {
 
 
 class FromNothing(BrowserCase):
+    demo = False
+
     def stored(self, name: str) -> Plan:
         return parse_plan(Build.objects.get(name=name).plan)
 
@@ -68,8 +69,9 @@ class FromNothing(BrowserCase):
         expect(page.get_by_test_id("step-panel")).to_contain_text("left overnight")
         self.assertEqual([s.overnight for s in self.stored("Pilot cutter").steps].count(True), 1)
 
+
+class OnTheTug(BrowserCase):
     def test_the_trade_s_words_find_what_is_meant(self) -> None:
-        call_command("load_demo", "--reset", verbosity=0)
         page = self.page
         page.goto(f"{self.live_server_url}/build/{TUG}")
         page.locator('[data-row="gloss~deck"]').click()
@@ -84,7 +86,6 @@ class FromNothing(BrowserCase):
         expect(page.get_by_role("option").filter(has_text="Priming")).to_have_count(0)
 
     def test_work_by_sections_and_a_gun_that_is_kept(self) -> None:
-        call_command("load_demo", "--reset", verbosity=0)
         page = self.page
         page.goto(f"{self.live_server_url}/build/{TUG}")
         page.locator('[data-row="wipe~deck"]').first.click()

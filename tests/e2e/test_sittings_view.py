@@ -5,7 +5,6 @@ import re
 from axe_playwright_python.sync_playwright import Axe
 from builds import store
 from builds.models import Build
-from django.core.management import call_command
 from emvar_core.plan import parse_plan
 from playwright.sync_api import expect
 from sittings.models import Timetable
@@ -22,7 +21,6 @@ LONG = 60_000
 class SittingsOnTheScreen(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        call_command("load_demo", "--reset", verbosity=0)
         self.open(TUG)
 
     def tearDown(self) -> None:

@@ -2,7 +2,6 @@
 
 from builds.models import Build
 from builds.store import create
-from django.core.management import call_command
 from emvar_core.plan import parse_plan
 from playwright.sync_api import expect
 
@@ -15,7 +14,6 @@ TUG = "demo-harbour-tug"
 
 class SmallThings(BrowserCase):
     def open(self, build: str = TUG, view: str = "") -> None:
-        call_command("load_demo", "--reset", verbosity=0)
         self.page.goto(f"{self.live_server_url}/build/{build}{view}")
 
     def saved(self) -> None:
@@ -86,7 +84,6 @@ class SmallThings(BrowserCase):
         expect(self.page.get_by_role("button", name="Plan the sittings")).to_be_disabled()
 
     def test_a_view_that_cannot_be_drawn_says_so_and_offers_a_way_on(self) -> None:
-        call_command("load_demo", "--reset", verbosity=0)
         self.page.route("**/api/compendium", lambda route: route.fulfill(json={"coats": 3}))
         self.page.goto(f"{self.live_server_url}/compendium")
         expect(self.page.get_by_role("alert")).to_contain_text("could not be drawn")

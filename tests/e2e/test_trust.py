@@ -5,7 +5,6 @@ import re
 from collections.abc import Callable
 
 from builds.models import Build
-from django.core.management import call_command
 from playwright.sync_api import Page, Route, expect
 from sittings.models import Timetable
 from sittings.search import SEARCH
@@ -33,7 +32,6 @@ def first_answer_lost(page: Page, path: str) -> None:
 class LostAnswers(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        call_command("load_demo", "--reset", verbosity=0)
         self.page.goto(f"{self.live_server_url}/build/{TUG}")
         expect(self.page.locator(".coat").first).to_be_visible()
 
@@ -123,7 +121,6 @@ class LostAnswers(BrowserCase):
 class ServerAway(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        call_command("load_demo", "--reset", verbosity=0)
 
     def tearDown(self) -> None:
         SEARCH.stop_all()

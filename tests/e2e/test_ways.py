@@ -4,7 +4,6 @@ import re
 
 from axe_playwright_python.sync_playwright import Axe
 from builds.models import Build
-from django.core.management import call_command
 from playwright.sync_api import expect
 
 from .browser import BrowserCase
@@ -12,7 +11,6 @@ from .browser import BrowserCase
 
 class WaysOut(BrowserCase):
     def open(self, build: str) -> None:
-        call_command("load_demo", "--reset", verbosity=0)
         self.page.goto(f"{self.live_server_url}/build/{build}")
         self.page.wait_for_selector("[data-testid=rack]")
 

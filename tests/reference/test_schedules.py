@@ -17,6 +17,8 @@ from psplib import parse
 from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import lil_matrix
 
+from tests.lengths import at_length
+
 INSTANCES = Path(__file__).parent / "instances"
 
 # Fisher and Thompson, "Probabilistic learning combinations of local job-shop scheduling rules", in Muth and Thompson
@@ -136,7 +138,7 @@ class Published(TestCase):
 
     def test_random_instances_with_maximum_lags_agree_with_an_integer_programme(self) -> None:
         rng, found = random.Random(7), set()
-        for _ in range(12):
+        for _ in range(at_length(4, 12)):
             jobs = tuple(Job(f"j{i}", rng.randint(1, 6), needs=(("r", rng.randint(1, 3)),)) for i in range(6))
             lags = []
             for a in range(6):

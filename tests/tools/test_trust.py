@@ -18,7 +18,7 @@ class Short(TestCase):
         return done.stdout
 
     def test_a_killed_server_has_lost_nothing_that_it_acknowledged(self) -> None:
-        told = self.runs("kill.py", "--kills", "3", "--restores", "4", "--port", "8961")
+        told = self.runs("kill.py", "--kills", "3", "--restores", "4")
         self.assertIn("0 lost or wrong", told)
         self.assertRegex(told, r"acknowledged \{.*'edit': [1-9]")
 

@@ -398,8 +398,8 @@ class Situation:
     """A seam as one mechanism sees it: what lands, the layers that it may look at (nearest first), what it reads."""
 
     __slots__ = (
-        "ahead", "base", "base_at", "cover_um", "index", "k", "landing", "layers", "medium", "next", "reached",
-        "reached_edge", "reached_min",
+        "ahead", "base", "base_at", "cover_um", "index", "k", "landing", "layer", "layers", "medium", "next",
+        "reached", "reached_edge", "reached_min",
     )  # fmt: skip
 
     def __init__(
@@ -408,16 +408,12 @@ class Situation:
     ) -> None:  # fmt: skip
         self.next = below  # the layer under the one that is met
         self.k, self.landing, self.layers, self.index = k, landing, layers, index
+        self.layer = layers[index]  # the one that is met
         self.base, self.base_at, self.cover_um, self.medium = base, base_at, cover_um, medium
         # The way down at the instant that was asked for last: once for all mechanisms that see the same (`reach.py`).
         self.reached_min, self.reached_edge = math.nan, Edge.LATE
         self.reached: list[Any] = []
         self.ahead: list[Any] = []
-
-    @property
-    def layer(self) -> Layer:
-        """The layer that is met."""
-        return self.layers[self.index]
 
 
 class Meeting:
