@@ -134,7 +134,7 @@ def rescue(page: Any) -> None:
 def agenda(page: Any) -> None:
     page.goto(f"{URL}/build/demo-harbour-tug/mix-and-spray/ochre")
     page.wait_for_selector("[data-testid=map]")
-    shot(page, "bench")
+    shot(page, "mix-and-spray")
 
 
 def sittings(page: Any) -> None:

@@ -1,9 +1,8 @@
-"""What a verdict hangs on: each fitted, assumed or remembered constant halved and doubled, and how many verdicts
-change.
+"""What a verdict hangs on: each fitted, assumed or remembered constant halved and doubled, and how many
+verdicts change.
 
-`.venv/bin/python tools/constants.py` prints the table and puts it into docs/models.md between its marks. It judges
-the 227
-seams of the case tables (tests/reference) anew for each; it takes some minutes.
+`.venv/bin/python tools/constants.py` prints the table and puts it into docs/models/seams.md between its marks. It
+judges the 227 seams of the case tables (tests/reference) anew for each; it takes some minutes.
 """
 
 from __future__ import annotations
@@ -24,7 +23,7 @@ from emvar_core.seams.situation import METHODS  # noqa: E402
 from tests.reference.test_complaints import SEAMS  # noqa: E402
 from tests.reference.test_seam_cases import Case, cases, cases_of, told, wrong  # noqa: E402
 
-PAGE = ROOT / "docs/models.md"
+PAGE = ROOT / "docs/models/seams.md"
 FROM, TO = "<!-- constants: made by tools/constants.py -->", "<!-- end of constants -->"
 M = "seams.mechanisms."
 # Module, name, what it is, and what it rests on.

@@ -1,6 +1,6 @@
 """The settings that are recommended for every sprayed step of every technique, as a table to be read by eye.
 
-`.venv/bin/python tools/settings.py` prints the table and puts it into docs/models.md between its marks.
+`.venv/bin/python tools/settings.py` prints the table and puts it into docs/models/airbrush.md between its marks.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from emvar_core.mix_and_spray.card import card  # noqa: E402
 from emvar_core.plan import CoatStep, Plan, apply, parse_plan, put, ratio_words  # noqa: E402
 from emvar_core.plan.mixes import mix_of  # noqa: E402
 
-PAGE = ROOT / "docs/models.md"
+PAGE = ROOT / "docs/models/airbrush.md"
 FROM, TO = "<!-- settings: made by tools/settings.py -->", "<!-- end of settings -->"
 AREA_CM2 = 150.0
 

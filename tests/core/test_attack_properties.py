@@ -8,10 +8,11 @@ from emvar_core.knowledge import knowledge
 from emvar_core.physics.blend import Blend, blend_of
 from emvar_core.physics.hansen import log_d_of_red, power_of_red, power_on
 from emvar_core.plan import step_times
+from emvar_core.seams.meeting import Meeting
 from emvar_core.seams.reach import bite_um
 from emvar_core.seams.registry import REGISTRY
 from emvar_core.seams.severity import level_of
-from emvar_core.seams.situation import METHODS, Landing, Layer, Meeting
+from emvar_core.seams.situation import METHODS, Landing, Layer
 from emvar_core.vocabulary import Contact, Edge, FilmClass
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st

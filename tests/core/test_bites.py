@@ -20,8 +20,9 @@ from emvar_core.reading.report import report
 from emvar_core.schedule.agenda import Agenda, times_of
 from emvar_core.schedule.net import What, net_of
 from emvar_core.schedule.schedule import first_schedule, make
+from emvar_core.seams.meeting import Meeting
 from emvar_core.seams.reach import effective_log_d
-from emvar_core.seams.situation import METHODS, Finding, Landing, Layer, Meeting
+from emvar_core.seams.situation import METHODS, Finding, Landing, Layer
 from emvar_core.vocabulary import Basis, Contact, FilmClass, Kind, Sure, Trait, Use, Verdict
 from emvar_core.ways.remedies import remedies
 from emvar_core.ways.rescue import rescue

@@ -7,7 +7,8 @@ from unittest import TestCase
 from emvar_core.at_the_bench.learning import PAINT_SD, SIGMA, SYSTEM_SD, Quantity, Seen, learn
 from emvar_core.errors import OutOfRange
 from emvar_core.physics.hardening import pick
-from emvar_core.plan.own import Learned, known_to
+from emvar_core.plan.known import known_to
+from emvar_core.plan.own import Learned
 from emvar_core.vocabulary import Edge
 
 from tests.builders import tug

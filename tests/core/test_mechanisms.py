@@ -12,8 +12,9 @@ from emvar_core.judging.verdicts import judge
 from emvar_core.knowledge import knowledge
 from emvar_core.plan import WorkingStep, step_times
 from emvar_core.seams.mechanism import ALL_CONTACTS, Course, Incomplete, Mechanism, NoFault, Scrap
+from emvar_core.seams.meeting import Meeting
 from emvar_core.seams.registry import REGISTRY, Registry, panel_of
-from emvar_core.seams.situation import Meeting, Reads, Undeclared
+from emvar_core.seams.situation import Reads, Undeclared
 from emvar_core.vocabulary import Basis, Contact, Edge, Kind, Verdict
 from hypothesis import given, settings
 from hypothesis import strategies as st

@@ -13,8 +13,7 @@ from emvar_core.judging.zones import judge_zone, marks_of, steps_of
 from emvar_core.keys import APART, key_of
 from emvar_core.knowledge import knowledge
 from emvar_core.memory import MEMORY, forget
-from emvar_core.physics.blend import NOTHING
-from emvar_core.physics.cup import Cup
+from emvar_core.physics.blend import NOTHING, Cup
 from emvar_core.plan import Plan, apply, parse_edits, parse_plan, step_times
 from emvar_core.reading.report import report
 from emvar_core.vocabulary import Verdict

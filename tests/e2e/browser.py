@@ -98,8 +98,9 @@ class BrowserCase(LiveServerTestCase):
         cls.browser = cls.enterClassContext(chromium())
         expect.set_options(timeout=20_000)  # a busy machine stalls for seconds
 
-    def _fixture_setup(self) -> None:
-        database(self.demo)
+    @classmethod
+    def _fixture_setup(cls) -> None:
+        database(cls.demo)
 
     def _fixture_teardown(self) -> None:
         SNAPSHOTS[False].put_back()

@@ -164,7 +164,7 @@ class Evaporating(TestCase):
 
     def test_what_a_hot_thinner_loses_in_flight(self) -> None:
         """A third from 12 cm, half from 20, the acetone first (the project's own model of the airbrush,
-        docs/models.md §5).
+        docs/models/airbrush.md).
         """
         hot = blend_of(K.thinners["hot_thinner"])
         air = Air(temp_c=20)

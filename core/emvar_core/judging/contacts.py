@@ -13,9 +13,10 @@ from typing import TypeVar
 
 from ..memory import MEMORY, Door, intern
 from ..physics.air import Ahead
+from ..seams.meeting import Meeting
 from ..seams.places import Spot
 from ..seams.registry import REGISTRY
-from ..seams.situation import Landing, Layer, Meeting, Reads
+from ..seams.situation import Landing, Layer, Reads
 from .conditions import Conditions
 from .stack import SIGHT, Lying, Stack, exposed, seen_at
 from .verdicts import Judged, judge

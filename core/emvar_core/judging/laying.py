@@ -13,10 +13,10 @@ from ..keys import key_of
 from ..knowledge import Coat, Knowledge
 from ..memory import MEMORY, intern
 from ..physics.air import REF_AIR, AirLine
-from ..physics.blend import NOTHING, Blend, blend_of, carrier_words
-from ..physics.cup import Cup, cup_of
+from ..physics.blend import NOTHING, Cup, blend_of, carrier_words
+from ..physics.cup import cup_of
 from ..physics.flight import landed
-from ..physics.hardening import Drying, aid_air, already, dry
+from ..physics.hardening import AsLaid, Drying, aid_air, already, dry
 from ..plan import AnyStep, CoatStep, FittingStep, Timing, WorkingStep, coverage_of, film_of, method_of, passes_of
 from ..plan.affects import LOOK, PLACE, VERDICT, left_out, only
 from ..seams.situation import METHODS, Landing, LandingAir, Layer
@@ -141,12 +141,13 @@ def _pass_liquid_um(film_um: float, passes: int, cup: Cup) -> float:
     return film_um / passes / max(cup.volume_solids, LEAST_SOLIDS) * (1 - cup.volume_solids)
 
 
-def _usually(k: Knowledge, coat: Coat) -> tuple[Cup, Blend, float, float]:
-    """A material as it is usually laid: its cup, what of the carrier arrives, what share of it, and µm of liquid."""
+def _usually(k: Knowledge, coat: Coat) -> AsLaid:
+    """A material as it is usually laid."""
     cup = cup_of(k, CoatStep(id="usual", name="usual", zones=["usual"], material=coat.id))
     arrived, share = landed(k, cup.carrier, coat.method, REF_AIR)
-    liquid = _pass_liquid_um(coat.dry_film_um, coat.passes, cup) * METHODS[coat.method].arrives * share
-    return cup, arrived, share, liquid
+    arrives = METHODS[coat.method].arrives * share
+    liquid = _pass_liquid_um(coat.dry_film_um, coat.passes, cup) * arrives
+    return AsLaid(cup.carrier, arrived, liquid, coat.dry_film_um, coat.passes, arrives)
 
 
 def _lay(k: Knowledge, line: AirLine, laying: Laying) -> Laid:
@@ -159,23 +160,11 @@ def _lay(k: Knowledge, line: AirLine, laying: Laying) -> Laid:
     liquid = _pass_liquid_um(film, passes, cup) * min(facts.arrives * share, 1.0)
     if laying.into_liquid:
         liquid += LAID_INTO_UM  # what it is laid into keeps it open longer
-    usual_cup, usual_arrived, usual_share, usual_liquid = _USUALLY.of(coat, lambda: _usually(k, coat), k.signature)
-    drying = dry(
-        k,
-        system,
-        end_min=laying.end_min,
-        carrier=arrived,
-        liquid_um=liquid,
-        reference_liquid=(usual_arrived, usual_liquid),
-        film_um=film,
-        passes=passes,
-        usual=(coat.dry_film_um, coat.passes),
-        cups=(cup.carrier, usual_cup.carrier),
-        arrives=facts.arrives * share / max(METHODS[coat.method].arrives * usual_share, 0.01),
-        line=line,
-        aids=tuple(step.aids),
-        pigment=step.pigment_dries,
+    usual = _USUALLY.of(coat, lambda: _usually(k, coat), k.signature)
+    laid = AsLaid(
+        cup.carrier, arrived, liquid, film, passes, facts.arrives * share, tuple(step.aids), step.pigment_dries
     )
+    drying = dry(k, system, laid, usual, laying.end_min, line)
     if step.existing is not None:
         days = UNKNOWN_DAYS if step.existing.age_days is None else step.existing.age_days
         drying = already(drying, days * 1440 * drying.speed)

@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..seams.checks import Check
+from ..seams.meeting import Meeting
 from ..seams.registry import REGISTRY
 from ..seams.severity import DOUBTFUL, FAIR_MARGIN, FIRM_MARGIN, SLIGHT, gravest, margin
-from ..seams.situation import Finding, Meeting
+from ..seams.situation import Finding
 from ..vocabulary import Basis, Contact, Sure, Verdict
 
 UNDECIDED_RED = (0.9, 1.1)  # there practice decides: some get away with it (Hansen's handbook, from memory)

@@ -7,10 +7,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from ..seams.meeting import Meeting
 from ..seams.reach import Reach, reaches
 from ..seams.registry import findings, worst
 from ..seams.severity import CAUTION_FROM, CLASH_FROM, FAINT, gravest, level_of
-from ..seams.situation import Finding, Meeting, Reads
+from ..seams.situation import Finding, Reads
 from ..vocabulary import Edge, Verdict
 from .telling import Telling, tell
 

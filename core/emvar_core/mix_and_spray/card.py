@@ -14,10 +14,10 @@ from ..judging.stack import Stack, Times, after
 from ..judging.zones import window_of
 from ..knowledge import Coat, Knowledge
 from ..knowledge.flow_cups import kinematic_mm2_s
+from ..physics.blend import Cup
 from ..physics.colour import lightness_of
 from ..physics.cup import (
     CUP_ML,
-    Cup,
     Fill,
     counted,
     cup_of,

@@ -18,8 +18,9 @@ from ..plan import (
     mix_of,
 )
 from ..remarks.recipe import cup_remarks
+from ..seams.meeting import Meeting
 from ..seams.registry import REGISTRY
-from ..seams.situation import Finding, Layer, Meeting, Reads
+from ..seams.situation import Finding, Layer, Reads
 from ..vocabulary import (
     AIRBRUSHED,
     SPRAYED,

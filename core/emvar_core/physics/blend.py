@@ -169,3 +169,13 @@ def _spirit_words(k: Knowledge, blend: Blend, terpene: float, aliphatic: float) 
         return "light naphtha"
     aromatic = blend.family_shares(k).get(SolventFamily.AROMATIC, 0.0)
     return "white spirit" if aromatic >= 0.02 else "odourless spirit"
+
+
+@dataclass(frozen=True)
+class Cup:
+    """A mix as it lands: its carrier, its solids by volume, how much of it is thinner."""
+
+    carrier: Blend
+    volume_solids: float
+    thinner_share: float
+    water_share: float

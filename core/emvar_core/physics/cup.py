@@ -1,6 +1,6 @@
 """What is in the cup: carriers and solids by volume, drops and millilitres.
 
-Volumes are taken as additive; alcohol with water contracts by up to 4 % (docs/models.md).
+Volumes are taken as additive; alcohol with water contracts by up to 4 % (docs/models/mixing.md).
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from ..knowledge import WATER, Coat, Knowledge, Thinner
 from ..memory import MEMORY
 from ..plan import CoatStep, Mix, MixPart, default_mix, method_of, mix_of
 from ..vocabulary import AIRBRUSHED, Method, Role, Unit, Use
-from .blend import Blend, blend_of
+from .blend import Blend, Cup, blend_of
 from .drops import Scaled, held, poured
 from .viscosity import is_paste
 
@@ -24,16 +24,6 @@ CUP_ML = 7.0  # what the cup of an airbrush holds (common practice)
 LEFT_FREE = 0.97  # of a cup, that what is needed fills at most: rounding to whole drops takes the rest
 _CUPS = MEMORY.door("cup of a mix", 5_000)
 _WHOLE = MEMORY.door("cups in whole drops", 10_000)
-
-
-@dataclass(frozen=True)
-class Cup:
-    """A mix as it lands: its carrier, its solids by volume, how much of it is thinner."""
-
-    carrier: Blend
-    volume_solids: float
-    thinner_share: float
-    water_share: float
 
 
 # Drops of paint and of thinner in a millilitre, None where they were not counted.

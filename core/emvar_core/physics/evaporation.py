@@ -7,7 +7,7 @@ diffusivity of
 air); at a drop they diffuse (k = D/δ). The film's temperature Ts follows from h·(Ta − Ts) = Σ j·ΔHv, with convection,
 long-wave radiation and conduction from the model behind, but a thin film is gone before the plastic under it gets that
 cold. Activity coefficients: `activity.py`. Sources and limits:
-docs/models.md §2.
+docs/models/drying.md.
 """
 
 from __future__ import annotations

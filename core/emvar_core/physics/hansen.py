@@ -16,7 +16,7 @@ from ..vocabulary import Basis, FilmClass, SolventFamily
 from .blend import Blend, weighed
 
 AQUEOUS = 0.3  # from this share of water on, the Hansen mean is not used
-# RED to power and diffusion: anchors of docs/models.md §1 (orders of magnitude).
+# RED to power and diffusion: anchors of docs/models/seams.md (orders of magnitude).
 RED_STRONG, RED_NONE = 0.8, 1.4
 # Alcohols on cellulose nitrate: what they count alone, and from which share of true solvents beside them in full.
 LATENT_FOR, LATENT, WAKES_AT, HALF_LATENT = ("cellulose_nitrate",), 0.35, 0.25, 0.6

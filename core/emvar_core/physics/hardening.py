@@ -34,6 +34,7 @@ THIN_GAINS = 1.5  # at most, of a film thinner than the usual one (settled: prac
 OXYGEN_UM = 20.0
 # The slow tail of a solvent-borne film. Water counts by its own rate; what hardly leaves at all belongs to the binder.
 LEAST_ARRIVES = 0.25
+LITTLE = 0.01  # less than that of a carrier is none
 # Films whose last carrier has to get out; glycols keep acrylics soft too, but by the root of it (assumption).
 TAILED = (FilmClass.EVAPORATING, FilmClass.DISPERSION)
 CURED, CURED_LATER = {FilmClass.CROSSLINKED: 1.6}, 4.0  # as often as old as hard (common practice)
@@ -317,30 +318,30 @@ def _aided_rate(system: System, air: Air, aid: Aid) -> float:
     return hardening_rate(system, Air(temp_c=min(max(temp, -10), 60), rh_pct=rh, movement=Movement.FAN))
 
 
-def dry(
-    k: Knowledge,
-    system: System,
-    *,
-    end_min: float,
-    carrier: Blend,
-    liquid_um: float,
-    reference_liquid: tuple[Blend, float],
-    film_um: float,
-    passes: int,
-    usual: tuple[float, int],
-    cups: tuple[Blend, Blend],
-    arrives: float,
-    line: AirLine,
-    aids: tuple[Aid, ...] = (),
-    pigment: PigmentSpeed | None = None,
-) -> Drying:
+@dataclass(frozen=True)
+class AsLaid:
+    """A wet coat as it comes onto the model. `arrived`: what of the cup's carrier is left then; `liquid_um`: of a pass.
+
+    `film_um`: the whole dry film. `arrives`: share of the carrier that gets there. What hurries it: aids, a pigment.
+    """
+
+    cup: Blend
+    arrived: Blend
+    liquid_um: float
+    film_um: float
+    passes: int
+    arrives: float
+    aids: tuple[Aid, ...] = ()
+    pigment: PigmentSpeed | None = None
+
+
+def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: float, line: AirLine) -> Drying:
     """The drying of a coat laid by `end_min` (minutes since start).
 
-    `liquid_um` is the liquid of one pass, `film_um` the whole dry film; `reference_liquid` is the usual mix
-    of the same material and `usual` its film in µm and passes, which the practice figures are taken to mean.
-    `cups`: the carrier in the cup and in the usual one, whose slow parts make the tail.
-    `arrives`: how much of the carrier lands, against the usual way of laying it: what a mist has lost has not to dry.
+    `usual`: the same material as it is usually laid, which the practice figures are taken to mean. The slow parts of
+    both cups make the tail; what a mist has lost has not to dry.
     """
+    aids, carrier, liquid_um = laid.aids, laid.arrived, laid.liquid_um
     air = line.at(end_min)
     aid = aids[0] if aids else None
     aid_min = sum(a.duration_min for a in aids)
@@ -358,22 +359,25 @@ def dry(
     else:
         wet = evaporate(k, carrier, liquid_um, air.temp_c, air.rh_pct, air.movement.value)
         flash, aid_gain = _wet_minutes(k, carrier, liquid_um, line, end_min, wet.minutes), 0.0
-    usual_wet = evaporate(k, *reference_liquid, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value, cooled=False)
-    thin = time_of_film(system, film_um, passes) / time_of_film(system, *usual)
+    usual_wet = evaporate(
+        k, usual.arrived, usual.liquid_um, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value, cooled=False
+    )
+    thin = time_of_film(system, laid.film_um, laid.passes) / time_of_film(system, usual.film_um, usual.passes)
     speed = 1 / thin
     if system.thickness_power is None:  # chemistry keeps its pace in a thin film, but there is less of it to skin over
-        thin = math.sqrt(film_um / usual[0])
+        thin = math.sqrt(laid.film_um / usual.film_um)
     if system.film in TAILED:
-        slower = slow_part(k, cups[0]) / slow_part(k, cups[1])
+        slower = slow_part(k, laid.cup) / slow_part(k, usual.cup)
         if system.film is FilmClass.DISPERSION:
             slower = math.sqrt(slower)
+        arrives = laid.arrives / max(usual.arrives, LITTLE)
         speed /= slower * min(max(arrives, LEAST_ARRIVES), 1.0)
     speed = min(speed, THIN_GAINS)
     ref = min(usual_wet.minutes, 0.9 * pick(system.touch, Edge.BEST))
     # To the touch a thin film is dry as soon as its carrier has left: what it gains at most counts from there on.
     ref += max(pick(system.touch, Edge.LATE) - ref, 0.0) * max(1 - thin, 0.0)
-    if pigment is not None and system.film is FilmClass.OXIDISING:
-        speed *= PIGMENT_FACTOR[pigment]
+    if laid.pigment is not None and system.film is FilmClass.OXIDISING:
+        speed *= PIGMENT_FACTOR[laid.pigment]
     speed = min(max(speed, SPEED_LIMITS[0]), SPEED_LIMITS[1])
     aided = max(aid_min - flash, 0.0)
     return Drying(

@@ -1,7 +1,7 @@
 """Airbrush, can, brush and sponge: air through the cap, drops, flight, film, and a map over pressure and distance.
 
 Everything is computed over arrays (NumPy), so that a whole map costs as much as a few points. Pressures are gauge, in
-kPa, read with the trigger open; distances in mm. Limits: docs/models.md §5.
+kPa, read with the trigger open; distances in mm. Limits: docs/models/airbrush.md.
 """
 
 from __future__ import annotations
@@ -17,8 +17,7 @@ from ..errors import OutOfRange
 from ..knowledge import Coat, Knowledge
 from ..plan import Air
 from ..vocabulary import FilmClass, Purpose, SprayZone, Use
-from .blend import Blend
-from .cup import Cup
+from .blend import Blend, Cup
 from .evaporation import evaporate
 from .flight import loss_rates, water_rates
 from .viscosity import Thickness
@@ -46,7 +45,7 @@ AIR_PA_S = 1.8e-5
 IMPACT = 0.25
 # Of a spray that is aimed at it, what a part meets at most: small open parts are missed by much (assumption).
 PART_MEETS = {"small": 0.45, "side": 0.75}
-# Where areas of the map begin. One point each was fitted (docs/models.md §5); the others of practice test them.
+# Where areas of the map begin. One point each was fitted (docs/models/airbrush.md); the others of practice test them.
 SPATTER_UM = 75.0
 # Of the carrier, of a dispersion of its water, lost in flight, from which it lands as grit: a lacquer still melts
 # together, a dispersion no more; alcohol that was put in to thin it may go.
@@ -378,7 +377,8 @@ def _zones(
     return zone, (grainy, dry, runs)
 
 
-# What the point is chosen by; the weights are assumptions, tuned on half of twenty craft ranges (docs/models.md §5).
+# What the point is chosen by; the weights are assumptions, tuned on half of twenty craft ranges
+# (docs/models/airbrush.md).
 COARSE, STIRS, LANDS, STIRRED_M_S, OFF_WIDTH, OFF_FILM, NEAR_EDGE, OFF_TRIGGER, OFF_PACE = (
     1.16, 1.05, 0.6, 80.0, 2.2, 0.04, 25.0, 1.3, 0.1
 )  # fmt: skip

@@ -2,22 +2,19 @@
 
 A resin solution thickens exponentially with its binder (`System.thickening`, per volume fraction; assumption, ±50 %);
 pigment by Krieger–Dougherty over that medium. A dispersion goes by Krieger–Dougherty alone, its particles counted
-larger than they are since they swell and are thickened. The two are never used on the same solids: docs/models.md §5.
+larger than they are since they swell and are thickened. The two are never used on the same solids
+(docs/models/airbrush.md).
 """
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from ..errors import OutOfRange
 from ..knowledge import Coat, Knowledge, Solvent
 from ..vocabulary import FilmClass, Sheen, SolventFamily, Use
-from .blend import Blend, blend_of
-
-if TYPE_CHECKING:
-    from .cup import Cup
+from .blend import Blend, Cup, blend_of
 
 MAX_PACKING = 0.64  # random close packing of spheres; general literature, from memory
 INTRINSIC = 2.5  # Einstein

@@ -6,9 +6,10 @@ from .documents import Record, Schedule, as_placed
 from .edits import AnyEdit, apply, edits_json, parse_edits
 from .hours import USUAL, Busy, Hours, Sitting, sittings
 from .kit import DripKit, GunKit, Kit, Measured
+from .known import known_to
 from .mixes import coverage_of, default_mix, film_of, is_fine, method_of, mix_of, passes_of, ratio_words
 from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone, area_together, siblings
-from .own import OwnCoat, OwnMaterial, OwnThinner, known_to, with_own
+from .own import OwnCoat, OwnMaterial, OwnThinner, with_own
 from .parse import json_of, parse, parse_plan, parse_step
 from .placing import put, renamed, step_data, technique_of
 from .steps import MAX_ZONES, AnyStep, CoatStep, Colour, FittingStep, Mix, MixPart, SprayWith, Step, WorkingStep

@@ -11,8 +11,8 @@ from dataclasses import dataclass
 from ..errors import PlanError
 from ..vocabulary import FittingAction, Use, WorkAction
 from .edits import AnyEdit, MoveStep
+from .known import known_to
 from .model import Plan
-from .own import known_to
 from .steps import AnyStep, CoatStep, FittingStep, WorkingStep
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Sequence
 from difflib import get_close_matches
-from typing import TYPE_CHECKING, Annotated, Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Discriminator, Field, Tag
 
@@ -13,9 +13,6 @@ from ..knowledge import Coat, Knowledge, Thinner, knowledge
 from ..memory import MEMORY
 from ..vocabulary import LEAST, BudTest, Film, Id, Model, Name, Sheen, Text, Trait, Use
 from .steps import Colour
-
-if TYPE_CHECKING:
-    from .model import Plan
 
 OWN_DROP_ML = 0.022  # of a thinner that does not say; the usual of spirits and thinners
 _OWN = MEMORY.door("knowledge with a plan's own materials", 60)
@@ -132,11 +129,6 @@ def _with_own(k: Knowledge, own: Sequence[OwnMaterial], signature: str) -> Knowl
         else:
             coats[entry.id] = own_coat(k, entry)
     return k.with_materials(coats, thinners, signature)
-
-
-def known_to(plan: Plan) -> Knowledge:
-    """What is known to a plan: what ships, its own materials, and what was learned and is used in it."""
-    return with_learned(with_own(knowledge(), plan.materials), plan.learned)
 
 
 def with_learned(k: Knowledge, learned: Sequence[Learned]) -> Knowledge:

@@ -6,8 +6,7 @@ They never give leave: each list ends with the product's safety data sheet, loca
 from __future__ import annotations
 
 from ..knowledge import Coat, Knowledge, Substrate, Thinner, Touch
-from ..physics.blend import blend_of, hot_share, lowest_flash_c, spirit_share
-from ..physics.cup import Cup
+from ..physics.blend import Cup, blend_of, hot_share, lowest_flash_c, spirit_share
 from ..plan import Aid, FittingStep, WorkingStep
 from ..vocabulary import (
     ABRASIVE,

@@ -8,8 +8,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..knowledge import Coat, Knowledge, System, Technique
-from ..physics.blend import Blend, carrier_share
-from ..physics.cup import Cup, cup_of
+from ..physics.blend import Blend, Cup, carrier_share
+from ..physics.cup import cup_of
 from ..plan import CoatStep, coverage_of, method_of, technique_of
 from ..vocabulary import PRACTICE, Basis, FilmClass, Kind, Method, Role, School, SolventFamily, ThinnerRole, Verdict
 from .remark import Said

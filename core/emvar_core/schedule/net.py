@@ -41,9 +41,9 @@ from ..plan import (
 from ..plan.affects import VERDICT, only
 from ..plan.hours import Cleaning
 from ..remarks.pieces import HELD_FROM, holds_part
+from ..seams.meeting import Meeting
 from ..seams.registry import moving
 from ..seams.severity import level_of
-from ..seams.situation import Meeting
 from ..vocabulary import AIRBRUSHED, JOINS, SPRAYED, Edge, FilmClass, FittingAction, Verdict, WaitBy, Word
 from .problem import Paint, between
 

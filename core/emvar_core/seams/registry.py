@@ -14,8 +14,9 @@ from ..knowledge.types import CauseData
 from ..vocabulary import Contact, Edge, FilmClass, Verdict
 from . import mechanisms
 from .mechanism import Cause, Judge, Mechanism, NoFault
+from .meeting import Meeting
 from .severity import level_of
-from .situation import Finding, Meeting, Reads, Situation
+from .situation import Finding, Reads, Situation
 
 
 @dataclass(frozen=True, slots=True)

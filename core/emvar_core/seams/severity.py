@@ -1,7 +1,7 @@
 """The thresholds of severity, in one place. A severity is 0–1: how grave what happens at a seam is.
 
 Below `CAUTION_FROM` a seam is sound, from `CLASH_FROM` on it is a clash unless waiting ends it. Everything that weighs,
-ranks or words a severity compares it with a figure of this page. They were set once; docs/models.md §1 tells how.
+ranks or words a severity compares it with a figure of this page. They were set once; docs/models/seams.md tells how.
 """
 
 from __future__ import annotations

@@ -8,9 +8,10 @@ from ..judging.stack import LEAST_SHARE, medium_under
 from ..knowledge import Knowledge, Means
 from ..physics.blend import LACQUERED, NOTHING, blend_of, hot_share
 from ..physics.hansen import crazing, power_on
+from ..seams.meeting import Meeting
 from ..seams.registry import findings
 from ..seams.severity import CAUTION_FROM
-from ..seams.situation import METHODS, Landing, Layer, Meeting
+from ..seams.situation import METHODS, Landing, Layer
 from ..seams.windows import OPENS, SEES_WATER, Edges, chip_window, window_for
 from ..vocabulary import Contact, Edge, Event, FilmClass, Method, ThinnerRole, WorkAction, capital
 

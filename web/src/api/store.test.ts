@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { BuildOut, Changed, Edit } from "./client";
-import { applyChanged, BuildStore } from "./store";
+import { applyChanged } from "./changed";
+import { BuildStore } from "./store";
 
 type Body = {
   base_revision: number;

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { LogRow } from "../../api/client";
 import { Choice } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
-import { sameZone, Stamp } from "./LogView";
+import { sameZone, Stamp } from "./Stamp";
 
 export function Compare({ row, rows, onClose }: { row: LogRow; rows: LogRow[]; onClose: () => void }) {
   const others = rows.filter((r) => r.picture && r.id !== row.id && sameZone(r, row));
