@@ -55,10 +55,12 @@ OF_SCHEDULES = (
 )  # fmt: skip
 SCHEDULES = tuple(f"tests.core.test_{n}" for n in OF_SCHEDULES)
 AT_THE_BENCH = e2e("test_at_the_bench", "test_log", "test_offline", "test_trust", "test_compendium")
-ON_THE_SCREEN = e2e("test_every_size", "test_by_hand", "test_whole_face")
+BY_HAND = e2e("test_by_hand", "test_whole_face", "test_sittings_view")
+SIZES = e2e("test_every_size")
 PIECES = (
-    django("browser: the other views", 200, *modules("tests.e2e", *AT_THE_BENCH, *ON_THE_SCREEN)),
-    django("browser: sizes, hands, the whole face", 150, *ON_THE_SCREEN),
+    django("browser: the other views", 200, *modules("tests.e2e", *AT_THE_BENCH, *BY_HAND, *SIZES)),
+    django("browser: every size", 150, *SIZES),
+    django("browser: by hand, sittings", 150, *BY_HAND),
     django("browser: at the bench, log, trust", 150, *AT_THE_BENCH),
     plain("core: schedules", 120, *SCHEDULES),
     plain("core: all else", 120, *modules("tests.core", *SCHEDULES)),
@@ -93,7 +95,8 @@ def run(piece: Piece) -> tuple[Piece, int, str]:
 def main() -> None:
     began = time.monotonic()
     heavy_first = sorted(PIECES, key=lambda p: -p.weight)
-    with ThreadPoolExecutor(max(2, min(os.cpu_count() or 2, len(PIECES)))) as lanes:
+    # One more than there are cores: a browser's test waits as often as it works.
+    with ThreadPoolExecutor(min((os.cpu_count() or 2) + 1, len(PIECES))) as lanes:
         done = list(lanes.map(run, heavy_first))
     bad = [(piece, told) for piece, code, told in done if code]
     for piece, told in bad:

@@ -5,9 +5,12 @@ import re
 import subprocess
 import sys
 from pathlib import Path
+from typing import Any, get_args
 from unittest import TestCase
 
 from emvar_core.knowledge import knowledge
+from emvar_core.plan import Plan
+from emvar_core.vocabulary import Model
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 CORE = ROOT / "core" / "emvar_core"
@@ -122,6 +125,46 @@ class Arrows(TestCase):
                 elif here == "views" and there[0] == "views":
                     mine = path.relative_to(source).parts[1]
                     self.assertEqual(there[1], mine, f"{path.relative_to(source)} looks into another view")
+
+
+class ReadByBoth(TestCase):
+    """What is added in one place has to stand in another, too."""
+
+    def test_every_field_of_the_plan_stands_in_the_page_of_the_format(self) -> None:
+        page = (ROOT / "docs/format.md").read_text(encoding="utf-8")
+        named = {word for code in re.findall(r"`([^`]+)`", page) for word in re.findall(r"\w+", code)}
+        for model in models_in(Plan):
+            for field in model.model_fields:
+                self.assertIn(field, named, f"{model.__name__}.{field} has to stand in docs/format.md")
+
+    def test_every_view_is_in_the_list_that_sizes_and_axe_go_by(self) -> None:
+        app = (ROOT / "web/src/app/App.tsx").read_text(encoding="utf-8")
+        sizes = (ROOT / "tests/e2e/test_every_size.py").read_text(encoding="utf-8")
+        listed = re.search(r"VIEWS = \{(.*?)\n\}", sizes, re.DOTALL)
+        assert listed is not None
+        gone_to = re.findall(r'"(?:\{TUG\}|/build/[\w-]+)?(/[^"{]*)"', listed[1].replace('f"', '"'))
+        there = {path.strip("/").split("/")[0].split("#")[0] for path in gone_to} | {""}
+        for path, element in re.findall(r'<Route path="([^"*]+)" element=\{<(\w+)', app):
+            if element in ("Navigate", "Moved"):
+                continue
+            view = path.removeprefix("/build/:id").strip("/").split("/")[0]
+            self.assertIn(view, there, f"{path} has to stand in VIEWS of tests/e2e/test_every_size.py")
+
+
+def models_in(annotation: Any) -> set[type[Model]]:
+    """The models that a plan is made of, all the way down."""
+    found: set[type[Model]] = set()
+
+    def look(of: Any) -> None:
+        if isinstance(of, type) and issubclass(of, Model) and of not in found:
+            found.add(of)
+            for field in of.model_fields.values():
+                look(field.annotation)
+        for part in get_args(of):
+            look(part)
+
+    look(annotation)
+    return found
 
 
 class Ids(TestCase):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import shutil
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from typing import Literal
 
@@ -18,6 +18,7 @@ FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+PATIENCE_MS = 60_000
 SIZE = {"width": 1280, "height": 800}
 # Every part of what is chosen stands open.
 ALL_OPEN = (
@@ -67,27 +68,37 @@ class Snapshot:
             self._kept.backup(now)
 
 
-SNAPSHOTS: dict[bool, Snapshot] = {}  # of the database with the demo builds, and of an empty one
+def empty() -> None:
+    """A database with nothing in it."""
 
 
-def database(demo: bool) -> None:
-    """The test database as it is at first, with the demo builds or empty."""
-    if False not in SNAPSHOTS:
-        SNAPSHOTS[False] = Snapshot()
-    if demo and True not in SNAPSHOTS:
-        call_command("load_demo", "--reset", verbosity=0)
-        SNAPSHOTS[True] = Snapshot()
-    else:
-        SNAPSHOTS[demo].put_back()
+def with_demo() -> None:
+    """A database with the demo builds."""
+    call_command("load_demo", "--reset", verbosity=0)
+
+
+SNAPSHOTS: dict[Callable[[], None], Snapshot] = {}  # of the database, by what made it from an empty one
+
+
+def database(made_by: Callable[[], None]) -> None:
+    """The test database as something makes it from an empty one; made once."""
+    if empty not in SNAPSHOTS:
+        SNAPSHOTS[empty] = Snapshot()
+    SNAPSHOTS[empty].put_back()
+    if made_by not in SNAPSHOTS:
+        made_by()
+        SNAPSHOTS[made_by] = Snapshot()
+    elif made_by is not empty:
+        SNAPSHOTS[made_by].put_back()
 
 
 class BrowserCase(LiveServerTestCase):
     """One browser for the class, one fresh page a test; a script error on the page fails the test.
 
-    `demo`: the demo builds are there. What a test leaves behind is gone before the next.
+    `made_by`: what the database holds at first. What a test leaves behind is gone before the next.
     """
 
-    demo = True
+    made_by: Callable[[], None] = staticmethod(with_demo)
     browser: Browser
     workers: Literal["allow", "block"] = "block"  # what lies on the device would hide what the server says
     all_open = True  # every part of what is chosen stands open, so that a test may type where it likes
@@ -96,14 +107,14 @@ class BrowserCase(LiveServerTestCase):
     def setUpClass(cls) -> None:
         super().setUpClass()
         cls.browser = cls.enterClassContext(chromium())
-        expect.set_options(timeout=20_000)  # a busy machine stalls for seconds
+        expect.set_options(timeout=PATIENCE_MS)  # a busy machine stalls for seconds
 
     @classmethod
     def _fixture_setup(cls) -> None:
-        database(cls.demo)
+        database(cls.made_by)
 
     def _fixture_teardown(self) -> None:
-        SNAPSHOTS[False].put_back()
+        SNAPSHOTS[empty].put_back()
 
     def setUp(self) -> None:
         self.context = self.browser.new_context(
@@ -113,6 +124,7 @@ class BrowserCase(LiveServerTestCase):
         if self.all_open:
             self.context.add_init_script(ALL_OPEN)
         self.page: Page = self.context.new_page()
+        self.page.set_default_timeout(PATIENCE_MS)
         self.broken: list[str] = []
         self.page.on("pageerror", lambda error: self.broken.append(str(error)))
 

@@ -9,7 +9,7 @@ from emvar_core.plan import Plan, parse_plan
 from playwright.sync_api import Error as PlaywrightError
 from playwright.sync_api import Page, expect
 
-from .browser import BrowserCase
+from .browser import BrowserCase, empty
 
 
 def stored() -> Plan:
@@ -17,7 +17,7 @@ def stored() -> Plan:
 
 
 class OnAPhone(BrowserCase):
-    demo = False
+    made_by = staticmethod(empty)
     all_open = False
 
     def setUp(self) -> None:
@@ -121,7 +121,7 @@ class OnAPhone(BrowserCase):
 
 
 class OnTheKeyboard(BrowserCase):
-    demo = False
+    made_by = staticmethod(empty)
     all_open = False
 
     def tab_to(self, name: str, role: str = "button", most: int = 90) -> None:

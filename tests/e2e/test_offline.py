@@ -11,7 +11,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent.parent / "tools"))
 
 from served import Served, free_port
 
-from .browser import BrowserCase
+from .browser import BrowserCase, empty
 
 TUG = "demo-harbour-tug"
 LIES_THERE = """async (urls) => {
@@ -23,7 +23,7 @@ LIES_THERE = """async (urls) => {
 
 class WithoutItsServer(BrowserCase):
     workers = "allow"
-    demo = False
+    made_by = staticmethod(empty)
 
     def setUp(self) -> None:
         super().setUp()

@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 
 from tests.builders import plan_json, tall_json, tug_json
 
-from .browser import BrowserCase, set_theme
+from .browser import BrowserCase, empty, set_theme
 
 TUG = "demo-harbour-tug"
 
@@ -172,7 +172,7 @@ class OnTheTug(BrowserCase):
 
 
 class Files(BrowserCase):
-    demo = False
+    made_by = staticmethod(empty)
 
     def choose(self, data: object) -> None:
         self.page.goto(self.live_server_url)

@@ -5,7 +5,7 @@ from emvar_core.assess import assess
 from emvar_core.plan import Plan, parse_plan
 from playwright.sync_api import expect
 
-from .browser import BrowserCase
+from .browser import BrowserCase, empty
 
 TUG = "demo-harbour-tug"
 # What is typed, and what is found first.
@@ -20,7 +20,7 @@ FOUND_FIRST = {
 
 
 class FromNothing(BrowserCase):
-    demo = False
+    made_by = staticmethod(empty)
 
     def stored(self, name: str) -> Plan:
         return parse_plan(Build.objects.get(name=name).plan)

@@ -6,6 +6,8 @@ from axe_playwright_python.sync_playwright import Axe
 from builds.models import Build
 from playwright.sync_api import expect
 
+from tests.lengths import at_length
+
 from .browser import BrowserCase
 
 
@@ -15,12 +17,12 @@ class WaysOut(BrowserCase):
         self.page.wait_for_selector("[data-testid=rack]")
 
     def test_each_demo_is_mended_by_what_the_screen_offers_alone(self) -> None:
-        for build in ("demo-harbour-tug", "demo-quay-crane"):
+        for build in at_length(("demo-quay-crane",), ("demo-harbour-tug", "demo-quay-crane")):
             self.open(build)
             page = self.page
             page.get_by_role("button", name="Mend the plan").click()
             mended = page.get_by_test_id("versions").get_by_role("heading", name="Mended").locator("..")
-            expect(mended.get_by_role("button", name="Keep it")).to_be_visible(timeout=20000)
+            expect(mended.get_by_role("button", name="Keep it")).to_be_visible(timeout=60_000)
             mended.get_by_role("button", name="Keep it").click()
             overview = page.get_by_test_id("overview").get_by_role("heading").first
             expect(overview).to_have_text(re.compile("Nothing clashes|All seams are sound"))

@@ -1,29 +1,20 @@
 /** At the bench: the step that is now fills the screen; what dries runs beside it. Everything here works by itself. */
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, type Actual, type Entry, type StepCard } from "../../api/client";
+import type { Actual, Entry, StepCard } from "../../api/client";
 import { journalOf, useBench, type BenchShot, type JournalStore } from "../../api/journal";
 import { CLOCK } from "../../api/clock";
 import { Clockwork } from "../../drawing/time";
-import {
-  candidates,
-  endOf,
-  happened,
-  meanwhile,
-  running,
-  stateOf,
-  stepNow,
-  type Happened,
-  type Running,
-} from "../../model/timers";
+import { candidates, endOf, happened, running, stateOf, stepNow, type Running } from "../../model/timers";
 import { useSmall, useWide } from "../../parts/useSmall";
 import { Otherwise } from "./Otherwise";
-import { Meanwhile, More, openZones, StepAtHand } from "./StepAtHand";
-import { Timers } from "./Timers";
+import { coatOf, measured, movedWords, seen } from "./observed";
+import { More, openZones, StepAtHand } from "./StepAtHand";
+import { TheWindow } from "./TheWindow";
 import { TrialSheet } from "./TrialSheet";
 import { Trouble } from "./Trouble";
-import { Wedge } from "./Wedge";
-import { left, MIN, timerWords, type Wall } from "./words";
+import { WhatDries } from "./WhatDries";
+import { left, MIN, type Wall } from "./words";
 import { useAwake, useSignals, useSignalSettings } from "./useSignals";
 import "./at-the-bench.css";
 
@@ -33,6 +24,8 @@ const TICK_MS = 500;
 const BACK_MS = 10_000;
 const TODAY_MS = 12 * 60 * MIN;
 const LEAST_MORE_MIN = 5;
+
+const EMPTY: Actual = { by_instrument: [] };
 
 type Last = { entry: Entry; words: string; step: StepCard };
 
@@ -185,51 +178,23 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
   };
 
   const side = (
-    <aside className="now-side" aria-label="What dries, and what else can be done">
-      <h2>What dries</h2>
-      <Timers
-        runs={runs}
-        pack={pack}
-        now={now}
-        wall={wall}
-        onGo={setChosen}
-        onReady={(r) =>
-          say(
-            {
-              said: "seen",
-              zones: r.timer.zones,
-              observed: seen(r, (now - r.end) / MIN, true),
-            },
-            "Noted, and learned from",
-            pack.steps.find((s) => s.id === r.timer.before)!,
-          )
-        }
-        onNotReady={(r) => notReady(r)}
-      />
-      {here ? <Meanwhile list={meanwhile(next, here, now)} here={here} now={now} onGo={setChosen} /> : null}
-      {next.length > 1 ? (
-        <>
-          <h2 className="mt-5">Also next</h2>
-          <div className="mt-1 grid gap-2">
-            {next
-              .filter((n) => n.step.id !== step?.id)
-              .map((n) => (
-                <button
-                  key={n.step.id}
-                  type="button"
-                  className="now-small text-left"
-                  onClick={() => setChosen(n.step.id)}
-                >
-                  {n.step.name}{" "}
-                  <span className="text-ink-2">
-                    {n.opensAt > now ? `from ${wall(n.opensAt)}` : "can begin"}
-                  </span>
-                </button>
-              ))}
-          </div>
-        </>
-      ) : null}
-    </aside>
+    <WhatDries
+      runs={runs}
+      pack={pack}
+      next={next}
+      here={here}
+      now={now}
+      wall={wall}
+      onGo={setChosen}
+      onReady={(r) =>
+        say(
+          { said: "seen", zones: r.timer.zones, observed: seen(r, (now - r.end) / MIN, true) },
+          "Noted, and learned from",
+          pack.steps.find((s) => s.id === r.timer.before)!,
+        )
+      }
+      onNotReady={notReady}
+    />
   );
   const state = step ? stateOf(h, step) : "done";
   const waiting = here !== null && here.opensAt > now && state === "todo";
@@ -340,24 +305,7 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
         {wide ? null : side}
       </main>
       {wide ? side : null}
-      <section className="now-wedge" aria-label="The window">
-        {wedge ? (
-          <>
-            <Wedge
-              r={wedge}
-              coat={pack.steps.find((s) => s.id === wedge.timer.before)}
-              now={now}
-              wall={wall}
-              small={small}
-            />
-            <p className="leading-tight" data-testid="window">
-              <WedgeWords r={wedge} now={now} wall={wall} />
-            </p>
-          </>
-        ) : (
-          <p className="text-lg text-ink-2">No window runs.</p>
-        )}
-      </section>
+      <TheWindow r={wedge} pack={pack} now={now} wall={wall} small={small} />
       <div className="now-acts">
         {said ? (
           <div className="now-said" role="status">
@@ -480,74 +428,4 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
       ) : null}
     </div>
   );
-}
-
-/** A check of a film at an age, with what was expected of it. */
-const seen = (r: Running, age_min: number, reached: boolean) => ({
-  what: r.timer.shows,
-  reached,
-  exact: reached,
-  age_min,
-  expected_min: r.timer.opens,
-  factor: r.timer.factor,
-});
-
-const EMPTY: Actual = { by_instrument: [] };
-
-function WedgeWords({ r, now, wall }: { r: Running; now: number; wall: Wall }) {
-  const said = timerWords(r, now, wall);
-  return (
-    <>
-      <strong>
-        {r.timer.after ? r.name : `${r.name}, dry to the touch`}: {said.phase}
-      </strong>
-      , {said.rest}
-    </>
-  );
-}
-
-/** The coat that a fault is about: the step's own where it lies there, else what it works on, else what was laid last. */
-function coatOf(steps: StepCard[], h: Happened, step: StepCard): StepCard | null {
-  const own = step.kind === "coat" && stateOf(h, step) !== "todo" ? step : null;
-  const acted = steps.find((s) => s.id === step.acts_on) ?? null;
-  const below = steps
-    .slice(0, steps.indexOf(step))
-    .reverse()
-    .find(
-      (s) => s.kind === "coat" && stateOf(h, s) === "done" && s.zones.some((z) => step.zones.includes(z)),
-    );
-  return own ?? acted ?? below ?? null;
-}
-
-/** What the instruments measured of a sprayed step, where they can be asked and trusted. */
-async function measured(step: StepCard): Promise<Actual | null> {
-  if (!step.figures.some((f) => f.kind === "kpa")) return null;
-  try {
-    const { data } = await api.GET("/api/instruments");
-    const actual: Actual = { by_instrument: [] };
-    const names: string[] = [];
-    for (const i of data ?? []) {
-      if (!i.trusted) continue;
-      const v = i.values as Record<string, number>;
-      if (typeof v.gauge_kpa === "number" && v.gauge_kpa >= 5) {
-        actual.pressure_kpa = v.gauge_kpa;
-        names.push(i.name);
-      }
-      if (typeof v.temp_c === "number") {
-        actual.temp_c = v.temp_c;
-        if (typeof v.rh_pct === "number") actual.rh_pct = v.rh_pct;
-        names.push(i.name);
-      }
-    }
-    return names.length ? { ...actual, by_instrument: names } : null;
-  } catch {
-    return null;
-  }
-}
-
-function movedWords(moved: BenchShot["moved"], wall: Wall, start: number): string {
-  const first = moved.find((m) => m.after_min !== null);
-  if (!first) return "The schedule followed.";
-  const others = moved.length - 1;
-  return `“${first.name}” moves to ${wall(start + first.after_min! * MIN)}${others ? `, and ${others} more with it` : ""}`;
 }
