@@ -56,10 +56,11 @@ OF_SCHEDULES = (
 SCHEDULES = tuple(f"tests.core.test_{n}" for n in OF_SCHEDULES)
 AT_THE_BENCH = e2e("test_at_the_bench", "test_log", "test_offline", "test_trust", "test_compendium")
 BY_HAND = e2e("test_by_hand", "test_whole_face", "test_sittings_view")
-SIZES = e2e("test_every_size")
+EVERY_SIZE = "tests.e2e.test_every_size"
 PIECES = (
-    django("browser: the other views", 200, *modules("tests.e2e", *AT_THE_BENCH, *BY_HAND, *SIZES)),
-    django("browser: every size", 150, *SIZES),
+    django("browser: the other views", 200, *modules("tests.e2e", *AT_THE_BENCH, *BY_HAND, EVERY_SIZE)),
+    django("browser: every sheet at every size", 260, f"{EVERY_SIZE}.EverySheet"),
+    django("browser: every view at every size", 120, f"{EVERY_SIZE}.EveryView"),
     django("browser: by hand, sittings", 150, *BY_HAND),
     django("browser: at the bench, log, trust", 150, *AT_THE_BENCH),
     plain("core: schedules", 120, *SCHEDULES),
@@ -82,7 +83,7 @@ def run(piece: Piece) -> tuple[Piece, int, str]:
     began = time.monotonic()
     # Each has data of its own: no test touches the user's, nor another's.
     with tempfile.TemporaryDirectory(prefix="emvar-test-") as data:
-        env = {**os.environ, "EMVAR_DATA": data}
+        env = {**os.environ, "EMVAR_DATA": data, "EMVAR_PATIENCE": "5"}
         done = subprocess.run(
             piece.command, cwd=piece.where, env=env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
             stdin=subprocess.DEVNULL, errors="replace", check=False,

@@ -122,7 +122,7 @@ SHEETS: list[tuple[str, str, Callable[[Page], None]]] = [
 ]
 
 
-class EverySize(BrowserCase):
+class AtSizes(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
         self.page.goto(self.live_server_url)
@@ -166,6 +166,8 @@ class EverySize(BrowserCase):
                 if html:
                     self.wrong.append((what, size, theme, violation["id"], html))
 
+
+class EveryView(AtSizes):
     def test_no_view_scrolls_sideways_and_axe_finds_nothing(self) -> None:
         for what, path in VIEWS.items():
             self.go(path)
@@ -174,28 +176,6 @@ class EverySize(BrowserCase):
                 self.nothing_outside(what, size)
                 if size in at_length((NARROW, WIDE), AXE_SIZES):
                     self.axe(what, size, *themes(size))
-
-    def test_no_sheet_scrolls_sideways_and_axe_finds_nothing(self) -> None:
-        here = ""
-        for size in AXE_SIZES:
-            for what, path, opened in SHEETS:
-                if path != here:
-                    self.go(path)
-                    here = path
-                self.size(size)
-                try:
-                    opened(self.page)
-                except Error as error:
-                    self.wrong.append((what, size, "does not open", str(error)[:300]))
-                    self.go(path)
-                    continue
-                self.page.wait_for_timeout(200)
-                self.nothing_outside(what, size)
-                # What is of structure is looked at where it is tightest, colours where they are dark.
-                self.axe(what, size, *at_length({NARROW: ("light",), WIDE: ("dark",)}.get(size, ()), themes(size)))
-                for _ in range(3):
-                    self.page.keyboard.press("Escape")
-                self.page.wait_for_timeout(50)
 
     def test_from_eight_cores_on_names_stand_once_and_sixty_four_zones_are_usable(self) -> None:
         from builds import store
@@ -219,3 +199,28 @@ class EverySize(BrowserCase):
         self.page.get_by_role("button", name="The next zone").click()
         expect(cores).to_have_count(1)
         expect(self.page.get_by_test_id("rack")).not_to_contain_text("× 63")
+
+
+class EverySheet(AtSizes):
+    def test_no_sheet_scrolls_sideways_and_axe_finds_nothing(self) -> None:
+        here = ""
+        for size in AXE_SIZES:
+            for what, path, opened in SHEETS:
+                if path != here:
+                    self.go(path)
+                    here = path
+                self.size(size)
+                try:
+                    opened(self.page)
+                except Error as error:
+                    self.wrong.append((what, size, "does not open", str(error)[:300]))
+                    self.go(path)
+                    continue
+                self.page.wait_for_load_state("networkidle")  # what is opened may have to be fetched
+                self.page.wait_for_timeout(300)
+                self.nothing_outside(what, size)
+                # What is of structure is looked at where it is tightest, colours where they are dark.
+                self.axe(what, size, *at_length({NARROW: ("light",), WIDE: ("dark",)}.get(size, ()), themes(size)))
+                for _ in range(3):
+                    self.page.keyboard.press("Escape")
+                self.page.wait_for_timeout(50)

@@ -62,6 +62,16 @@ class Windows(TestCase):
         self.send("undo", TWO)
         self.assertEqual((self.step("gloss")["wait_min"], self.step("matt").get("note", "")), (700, ""))
 
+    def test_what_was_undone_is_gone_once_something_else_is_done(self) -> None:
+        self.edit(ONE, "first", field("gloss", "wait_min", 700))
+        self.send("undo", ONE)
+        self.assertEqual(self.told(ONE)["redo"], "first")
+        self.edit(ONE, "second", field("matt", "note", "thin"))
+        self.assertIsNone(self.told(ONE)["redo"])
+        was = Build.objects.get(pk=self.id).plan
+        self.assertNotEqual(self.send("redo", ONE).status_code, 200)
+        self.assertEqual(Build.objects.get(pk=self.id).plan, was)
+
     def test_what_another_builds_on_is_not_taken_from_under_it(self) -> None:
         new = {"kind": "fitting", "id": "look", "name": "Look", "zones": ["deck"], "action": "inspect"}
         self.edit(ONE, "a look", [{"edit": "add_step", "index": 3, "step": new}])

@@ -120,6 +120,32 @@ it("a build that is opened while the server is away is there once it is back", a
   expect([store.snapshot().away, store.snapshot().build!.revision]).toEqual([null, 1]);
 });
 
+describe("an answer that comes in part", () => {
+  const part = changed(2, ["a", "b"], { partial: { zone: "hull", steps: ["a"] } } as Partial<Changed>);
+
+  it("is followed by the rest of it", async () => {
+    const store = await loaded();
+    server.post.mockResolvedValueOnce(ok(part));
+    server.get.mockResolvedValue(ok(build(2, ["a", "b", "rest"])));
+    await store.edit("one", rename("A"));
+    await vi.runAllTimersAsync();
+    expect(store.snapshot().build!.plan.steps!.map((s) => s.id)).toEqual(["a", "b", "rest"]);
+  });
+
+  it("leaves the rest aside where another edit came in between", async () => {
+    const store = await loaded();
+    server.post.mockResolvedValueOnce(ok(part)).mockResolvedValueOnce(ok(changed(3, ["a"])));
+    server.get.mockResolvedValue(ok(build(2, ["a", "b", "stale"])));
+    await store.edit("one", rename("A"));
+    await store.edit("two", rename("B")); // before the rest was asked for
+    await vi.runAllTimersAsync();
+    expect([store.snapshot().build!.revision, store.snapshot().build!.plan.steps!.map((s) => s.id)]).toEqual([
+      3,
+      ["a"],
+    ]);
+  });
+});
+
 describe("edits on their way", () => {
   it("are sent one after the other, each on what the one before made", async () => {
     const store = await loaded();

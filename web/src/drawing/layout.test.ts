@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Assessment, Plan } from "../api/client";
-import { layOut, ribbons } from "./layout";
+import { groupsOf, layOut, ribbons } from "./layout";
 import { FLOOR_PX, LENS_PX } from "./tokens";
 
 /** Zones of coats with a film each, and what is told of some of them. */
@@ -65,6 +65,12 @@ describe("the rack", () => {
     const tags = layOut(plan, a, room(900, 560), null).columns[0]!.tags;
     expect(tags.map((t) => t.worst.verdict)).toEqual(["clash", "wait", "caution", "wait"]);
     for (let i = 1; i < tags.length; i++) expect(tags[i]!.up).toBeGreaterThan(tags[i - 1]!.up);
+  });
+  it("groups zones that are alike, and none of another base material", () => {
+    const [plan, a] = rack(Array.from({ length: 40 }, () => []));
+    expect(groupsOf(plan, a).map((g) => g.zones.length)).toEqual([40]);
+    plan.zones[1]!.base_material = "abs";
+    expect(groupsOf(plan, a).map((g) => g.zones.length)).toEqual([39, 1]);
   });
   it("runs a shared coat across neighbours only", () => {
     const [plan, a] = rack([[20], [20], [20]]);

@@ -13,6 +13,7 @@ import { CardSheet } from "./CardSheet";
 import { RackSheet } from "./RackSheet";
 import { SittingSheets } from "./SittingSheet";
 import { TableSheet } from "./TableSheet";
+import "./paper.css";
 
 const WHAT: Record<string, string> = {
   card: "Bench card",
