@@ -40,7 +40,7 @@ def assess(
     `zones` limits the seams and coats to some zones (times stay those of the whole plan).
 
     Without `opens`, cautions and clashes are judged but not searched for the time at which they would end, which is
-    the dear part; waits always have it. The screen asks for that when a seam is chosen (`seam_in_full`).
+    the expensive part; waits always have it. The screen asks for that when a seam is chosen (`seam_in_full`).
     Never raises on a plan that `parse_plan` accepts. Linear in the number of coats.
     """
     if schedule is not None or record is not None:

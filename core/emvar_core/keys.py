@@ -1,6 +1,6 @@
 """Keys of the memory, made from frozen values and from nothing else: a value that has a new field has it in its key.
 
-A value is a frozen dataclass. Its key holds every field but those marked `APART`, which are told apart where the value
+A value is a frozen dataclass. Its key holds every field but those marked `APART`, which are kept apart where the value
 is used: names and ids, which belong to writing, and instants. What cannot be told apart by what it is, is refused.
 """
 

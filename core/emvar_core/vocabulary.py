@@ -16,7 +16,7 @@ MAX_MINUTES = 366 * 24 * 60.0
 PRACTICE = "common practice"
 DEFER = (
     "The product's safety data sheet, local rules on solvents and waste, and qualified advice come first; "
-    "this is no leave."
+    "this does not replace them."
 )
 
 
@@ -100,12 +100,12 @@ Clock = Annotated[str, StringConstraints(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
 
 
 def when_words(at: datetime) -> str:
-    """An instant as it is told everywhere: Thu 3 Dec 20:45, by the wall of its own time zone."""
+    """An instant as it is shown everywhere: Thu 3 Dec 20:45, by the wall of its own time zone."""
     return f"{at:%a} {at.day} {at:%b %H:%M}"
 
 
 def day_words(at: datetime) -> str:
-    """A day as it is told: Thursday 3 Dec."""
+    """A day as it is shown: Thursday 3 Dec."""
     return f"{at:%A} {at.day} {at:%b}"
 
 

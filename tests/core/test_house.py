@@ -142,7 +142,7 @@ class ReadByBoth(TestCase):
         sizes = (ROOT / "tests/e2e/test_every_size.py").read_text(encoding="utf-8")
         listed = re.search(r"VIEWS = \{(.*?)\n\}", sizes, re.DOTALL)
         assert listed is not None
-        gone_to = re.findall(r'"(?:\{TUG\}|/build/[\w-]+)?(/[^"{]*)"', listed[1].replace('f"', '"'))
+        gone_to = re.findall(r'"(?:\{TUG\}|/build/[\w-]+)?(/[^"{]*)"', re.sub(r'\bf"', '"', listed[1]))
         there = {path.strip("/").split("/")[0].split("#")[0] for path in gone_to} | {""}
         for path, element in re.findall(r'<Route path="([^"*]+)" element=\{<(\w+)', app):
             if element in ("Navigate", "Moved"):

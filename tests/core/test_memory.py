@@ -32,7 +32,7 @@ from tests.random_plans import ZONES, random_plan, random_siblings
 
 K = knowledge()
 COATS = sorted(K.coats)
-PAIRS = at_length(1_000, 20_000)
+PAIRS = at_length(400, 20_000)
 # What judging remembers; what it rests on (evaporation, cups) is kept, since working that out is most of being cold.
 JUDGED = [d for d in MEMORY.doors if d.name in ("coats as laid", "layers as they are met", "air from an instant on",
           "meetings of a landing", "verdicts", "coats as told", "seams as told", "stretches of a zone",
@@ -161,7 +161,7 @@ class Memory(TestCase):
             key_of(replace(plain, froth=object()))  # type: ignore[arg-type]
 
     def test_threads_that_ask_at_once_are_told_what_one_is_told(self) -> None:
-        drawn = pairs(at_length(60, 1_000))
+        drawn = pairs(at_length(40, 1_000))
         forget()
         alone = [told(p) for p in drawn]
         forget()

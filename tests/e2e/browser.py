@@ -7,8 +7,9 @@ import shutil
 import sqlite3
 from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
-from typing import Literal
+from typing import Any, Literal
 
+from axe_playwright_python.sync_playwright import Axe
 from django.core.management import call_command
 from django.db import connection
 from django.test import LiveServerTestCase
@@ -45,6 +46,15 @@ def take(page: Page | Locator, label: str, value: str) -> None:
     """Chooses by its value in a field that searches."""
     chooser(page, label).click()
     page.locator(f"[data-option='{value}']").click()
+
+
+def violations(page: Page, options: dict[str, Any] | None = None) -> list[dict[str, Any]]:
+    """What axe finds wrong on a page as it is; put into the page once, and asked for nothing else."""
+    if not page.evaluate("() => Boolean(window.axe)"):
+        page.evaluate(Axe().axe_script)
+    wanted = {**(options or {}), "resultTypes": ["violations"]}
+    found: dict[str, Any] = page.evaluate("(options) => axe.run(document, options)", wanted)
+    return list(found["violations"])
 
 
 def set_theme(page: Page, theme: str) -> None:

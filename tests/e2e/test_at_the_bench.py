@@ -10,8 +10,9 @@ from journal.models import JournalEntry
 from playwright.sync_api import Page, expect
 
 from tests.builders import jpeg
+from tests.lengths import at_length
 
-from .browser import BrowserCase
+from .browser import BrowserCase, database
 
 TUG = "demo-harbour-tug"
 NOW = f"/build/{TUG}/at-the-bench"
@@ -74,11 +75,12 @@ class AtTheBench(BrowserCase):
         page.get_by_role("link", name="Look at what was done").click()
         expect(page.get_by_test_id("log-sum")).to_contain_text(f"{steps} steps done")
 
-    def test_the_tug_is_painted_from_primer_to_graphite_on_a_laptop(self) -> None:
-        self.whole_tug((1280, 800))
-
-    def test_the_tug_is_painted_from_primer_to_graphite_on_a_phone(self) -> None:
-        self.whole_tug((390, 844))
+    def test_the_tug_is_painted_from_primer_to_graphite(self) -> None:
+        """On a phone; the long form has a laptop, too."""
+        for size in at_length(((390, 844),), ((390, 844), (1280, 800))):
+            with self.subTest(size):
+                database(self.made_by)
+                self.whole_tug(size)
 
     def test_what_is_read_from_two_metres_and_what_is_touched_with_a_knuckle(self) -> None:
         for size in ((390, 844), (820, 1180), (1280, 800)):

@@ -2,12 +2,11 @@
 
 from collections.abc import Callable
 
-from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Error, Page, expect
 
 from tests.lengths import at_length
 
-from .browser import BrowserCase
+from .browser import BrowserCase, violations
 
 TUG = "/build/demo-harbour-tug"
 SIZES = [(360, 740), (390, 844), (640, 400), (768, 1024), (1024, 768), (1280, 800), (1920, 1080)]
@@ -157,8 +156,7 @@ class AtSizes(BrowserCase):
             # A theme changes colours and nothing else: in the second one only what is of colour is looked at again.
             of_colour = {"runOnly": ["color-contrast", "link-in-text-block"]}
             rules = {"rules": {"target-size": {"enabled": True}}}
-            found = Axe().run(self.page, options=rules if theme == "light" else of_colour)
-            for violation in found.response["violations"]:
+            for violation in violations(self.page, rules if theme == "light" else of_colour):
                 html = [n["html"][:160] for n in violation["nodes"][:2]]
                 if violation["id"] == "target-size" and what == "sittings":
                     # Short steps stand, large enough, in the list under the drawing; a row may lie half under the bar.
@@ -204,7 +202,7 @@ class EveryView(AtSizes):
 class EverySheet(AtSizes):
     def test_no_sheet_scrolls_sideways_and_axe_finds_nothing(self) -> None:
         here = ""
-        for size in AXE_SIZES:
+        for size in at_length((NARROW, WIDE), AXE_SIZES):
             for what, path, opened in SHEETS:
                 if path != here:
                     self.go(path)

@@ -4,7 +4,7 @@
     stack      what lies on a zone after each step
     contacts   which layers a landing meets, and what a verdict depends on
     verdicts   what happens there, how grave it is, what waiting would do
-    writing    coats, seams and windows as they are told; stories, counts and trials on top
+    writing    coats, seams and windows as they are shown; stories, counts and trials on top
 
 Memory stands at the doors between them, and nowhere else. `assess.py` is the door for everybody else.
 """

@@ -22,8 +22,8 @@ _SEEN = MEMORY.door("layers as they are met", 30_000)
 class Conditions:
     """Everything beside steps and times that a verdict depends on. `key` stands for all of it.
 
-    `opens`: whether to search when cautions and clashes would end, which is the dear part. `masked`: the masks that are
-    on while a coat is laid in a zone, `wetted` the coats that are laid into a liquid.
+    `opens`: whether to search when cautions and clashes would end, which is the expensive part. `masked`: the masks
+    that are on while a coat is laid in a zone, `wetted`: the coats that are laid into a liquid.
     """
 
     k: Knowledge

@@ -196,7 +196,7 @@ class Score(Model):
 
 
 class StepNote(Model):
-    """A usual caution at a step. It gives no leave."""
+    """A usual caution at a step. It is no permission."""
 
     step_id: str
     caution: str

@@ -48,8 +48,8 @@ class Waiting:
 def judge(m: Meeting, at_min: float, *, opens: bool = True) -> Judged:
     """Judges a landing on the layer that it meets, at an instant (minutes since the build's start).
 
-    What waiting would do is the dear part. Without `opens` only waits get their instants; whether a caution or a clash
-    would ever end is left open.
+    What waiting would do is the expensive part. Without `opens` only waits get their instants; whether a caution or a
+    clash would ever end is left open.
     """
     careful = findings(m, at_min, Edge.LATE)
     shown = tuple(f for f in careful if f.severity >= FAINT)

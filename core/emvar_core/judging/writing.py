@@ -1,4 +1,4 @@
-"""The last stage: what was judged of coats, seams and windows, as it is told, with ids, names and instants put in."""
+"""The last stage: what was judged of coats, seams and windows, as it is shown, with ids, names and instants put in."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ def later(value: float | None, by: float) -> float | None:
 
 
 def range_out(edges: Any) -> RangeOut:
-    """A range of instants as it is told; never becomes None."""
+    """A range of instants as it is shown; never becomes None."""
     return RangeOut.stated(early=finite(edges.early), best=finite(edges.best), late=finite(edges.late))
 
 
@@ -46,7 +46,7 @@ def range_out(edges: Any) -> RangeOut:
 
 
 def coat_out(step: CoatStep, laid: Laid, zone_id: str, lies: Lying, timing: Timing) -> CoatOut:
-    """A coat in a zone as it is told."""
+    """A coat in a zone as it is shown."""
     colour = step.colour.srgb if step.colour else laid.coat.colour
     coverage = lies.layer.coverage
     key = (lies.mark, step.id, zone_id, timing.start_min, laid.film_um, laid.coat.system, coverage, colour)
@@ -80,7 +80,7 @@ def _in_time(drying: Drying, layer: Layer) -> tuple[list[StateMark], dict[str, R
 
 
 def window_out(w: OpenWindow) -> WindowOut:
-    """A window as it is told."""
+    """A window as it is shown."""
     return WindowOut.stated(
         action=w.action, opens=range_out(w.opens), easy_until_min=finite(w.easy_until_min), closes=range_out(w.closes),
         rests_on=w.rests_on,

@@ -102,7 +102,7 @@ def log_d_of_red(value: float) -> float:
 
 
 def family_words(family: SolventFamily) -> str:
-    """A family of solvents as it is told."""
+    """A family of solvents as it is shown."""
     return family.value.replace("_", " ")
 
 

@@ -58,7 +58,7 @@ def report(plan: Plan, a: Assessment, width: int = 100) -> str:
 
 
 def _cautions(a: Assessment) -> list[str]:
-    """Each caution once, of several flash points the lowest; the line that they give no leave comes last."""
+    """Each caution once, of several flash points the lowest; the line that they are no permission comes last."""
     by_caution: dict[str, str] = {}
     for note in a.notes:
         known = by_caution.get(note.caution)

@@ -139,7 +139,7 @@ def _cup_of_zones(k: Knowledge, step: CoatStep, zones: dict[str, Zone]) -> CupOu
 
 
 def cup_out(cup: CupFor) -> CupOut:
-    """A cup as it is told: mL, drops, what lands and what is lost."""
+    """A cup as it is shown: mL, drops, what lands and what is lost."""
     return CupOut.stated(
         pours=[
             PourOut.stated(material=p.material, name=p.name, role=p.role, ml=p.ml, drops=p.drops, grams=p.grams)

@@ -25,7 +25,7 @@ class Said:
 
 
 def remark_out(step_id: str, zones: list[str], said: Said) -> Remark:
-    """A remark with its ids, as it is told."""
+    """A remark with its ids, as it is shown."""
     return Remark.stated(
         id=remark_id(step_id, said.code),
         step_id=step_id,

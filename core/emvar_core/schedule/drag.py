@@ -58,7 +58,7 @@ class Moved(Model):
 
 
 def unfit_out(fit: Fit) -> UnfitOut:
-    """What does not fit, as it is told."""
+    """What does not fit, as it is shown."""
     return UnfitOut(
         step=fit.step, below=fit.below, zones=list(fit.zones), opened_min=fit.opened_min,
         closes_min=fit.closes_min if math.isfinite(fit.closes_min) else None,

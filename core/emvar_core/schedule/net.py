@@ -275,7 +275,7 @@ def _weigh(scan: _Scan, patience_min: float) -> list[_Asked]:
         if layer.drying is None or not moving:
             continue
         asked = _asked(scan, moving, layer.drying, patience_min)
-        if asked is None:  # what never lets up is told apart, and the rest is asked without it
+        if asked is None:  # what never lets up is kept apart, and the rest is asked without it
             last = scan.ready + LONGEST_MIN
             stuck = tuple(k for k in moving if scan.level(last, (k,), BEST) is Verdict.CLASH)
             asks += [_Asked(index, None, scan.words[k]) for k in stuck]

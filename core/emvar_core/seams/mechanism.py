@@ -103,7 +103,7 @@ class Mechanism:
         basis: Basis = Basis.PRACTICE, why: str | Callable[[], str] = "common practice", *, layer: int | None = None,
         event: Event | None = None, school: School | None = None,
     ) -> Finding:  # fmt: skip
-        """A finding of this mechanism. Sentences that are dear to make are given as functions."""
+        """A finding of this mechanism. Sentences that are expensive to make are given as functions."""
 
         def text(of: str | Callable[[], str]) -> Callable[[], str]:
             return of if callable(of) else lambda: of

@@ -152,7 +152,7 @@ def crazing_severity(s: Seen, r: Reached) -> float:
 
 
 def reaches(s: Situation, at_min: float) -> list[Reach]:
-    """How deep the carrier goes by the best guess, as it is told."""
+    """How deep the carrier goes by the best guess, as it is shown."""
     told_of = []
     for r in reach(s, at_min, Edge.BEST):
         if r.layer.system is None:

@@ -202,7 +202,7 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
         if window.action is like:
             needs = layer.system.windows[like].by
             facts = k.carriers[needs]
-            # A stronger carrier opens it too; what it meets below is told apart.
+            # A stronger carrier opens it too; what it meets below is kept apart.
             opened = power_on(k, carrier, layer.system).power > OPENS
             if carrier.parts and not opened and carrier_share(k, carrier, needs) < facts.least:
                 return _never(

@@ -164,7 +164,7 @@ class _Waits:
         """
         wait = self._raised(step, ready, 0.0, self.quick)
         seams = self._seams(self.quick, step, ready + wait)
-        if any(s.verdict is Verdict.CLASH and not s.missed for s in seams):  # dear, so only where nothing else is left
+        if any(s.verdict is Verdict.CLASH and not s.missed for s in seams):  # searched only where nothing else is left
             wait = self._raised(step, ready, wait, self._searching())
             seams = self._seams(self.quick, step, ready + wait)
         told = _told(seams)

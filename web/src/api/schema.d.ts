@@ -2796,7 +2796,7 @@ export interface components {
         };
         /**
          * StepNote
-         * @description A usual caution at a step. It gives no leave.
+         * @description A usual caution at a step. It is no permission.
          */
         StepNote: {
             /** Step Id */

@@ -255,7 +255,8 @@ function Cautions({ list }: { list: string[] }) {
           <li key={text}>{text}</li>
         ))}
         <li>
-          The product’s safety data sheet, local rules and qualified advice come first; this is no leave.
+          The product’s safety data sheet, local rules and qualified advice come first; this does not replace
+          them.
         </li>
       </ul>
     </section>
