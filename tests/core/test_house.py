@@ -135,7 +135,7 @@ class ReadByBoth(TestCase):
         named = {word for code in re.findall(r"`([^`]+)`", page) for word in re.findall(r"\w+", code)}
         for model in models_in(Plan):
             for field in model.model_fields:
-                self.assertIn(field, named, f"{model.__name__}.{field} has to stand in docs/format.md")
+                self.assertTrue(field in named, f"{model.__name__}.{field} has to stand in docs/format.md")
 
     def test_every_view_is_in_the_list_that_sizes_and_axe_go_by(self) -> None:
         app = (ROOT / "web/src/app/App.tsx").read_text(encoding="utf-8")
@@ -148,7 +148,7 @@ class ReadByBoth(TestCase):
             if element in ("Navigate", "Moved"):
                 continue
             view = path.removeprefix("/build/:id").strip("/").split("/")[0]
-            self.assertIn(view, there, f"{path} has to stand in VIEWS of tests/e2e/test_every_size.py")
+            self.assertTrue(view in there, f"{path} has to stand in VIEWS of tests/e2e/test_every_size.py")
 
 
 def models_in(annotation: Any) -> set[type[Model]]:
