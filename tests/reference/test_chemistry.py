@@ -25,8 +25,10 @@ from emvar_core.physics.hansen import Power, power_on, red
 from emvar_core.physics.hardening import slow_part, time_of_film
 from emvar_core.physics.viscosity import carrier_mpas
 from emvar_core.plan import Air
-from emvar_core.seams.reach import front_um_s
-from emvar_core.vocabulary import Basis, Method
+from emvar_core.seams.meeting import Meeting
+from emvar_core.seams.reach import front_um_s, reach
+from emvar_core.seams.situation import Landing, Layer, Reads
+from emvar_core.vocabulary import Basis, Contact, Edge, Method
 from scipy.optimize import brentq
 
 K = knowledge()
@@ -39,6 +41,8 @@ ANTOINE = {"isopropanol": (8.11778, 1580.92, 219.61), "ethanol": (8.20417, 1642.
 
 
 def psat_pa(solvent: str, temp_c: float) -> float:
+    if solvent not in ANTOINE:
+        return S[solvent].psat_pa(temp_c)
     a, b, c = ANTOINE[solvent]
     return float(10 ** (a - b / (temp_c + c)) * 133.322)
 
@@ -50,10 +54,10 @@ def boiling_c(a: str, b: str, x: float, at_kpa: float = 101.325) -> float:
         g = gammas(table(K, [S[a], S[b]], temp_c), [x, 1 - x])
         return g[0] * x * psat_pa(a, temp_c) + g[1] * (1 - x) * psat_pa(b, temp_c) - at_kpa * 1e3
 
-    return float(brentq(over, 20, 130))
+    return float(brentq(over, 20, 175))
 
 
-def azeotrope(a: str, b: str) -> tuple[float, float]:
+def azeotrope(a: str, b: str, least: float = 0.3) -> tuple[float, float]:
     """Where two boil together at one atmosphere: °C, and the mass share of the first."""
 
     def apart(x: float) -> float:
@@ -61,7 +65,7 @@ def azeotrope(a: str, b: str) -> tuple[float, float]:
         g = gammas(table(K, [S[a], S[b]], temp), [x, 1 - x])
         return math.log(g[0] * psat_pa(a, temp)) - math.log(g[1] * psat_pa(b, temp))
 
-    x = float(brentq(apart, 0.3, 0.98))
+    x = float(brentq(apart, least, 0.98))
     mass = x * S[a].molar_mass / (x * S[a].molar_mass + (1 - x) * S[b].molar_mass)
     return boiling_c(a, b, x), mass
 
@@ -75,13 +79,13 @@ class Mixtures(TestCase):
                 self.assertAlmostEqual(temp, boils, delta=1.2)
                 self.assertAlmostEqual(mass, share, delta=0.03)
 
-    def test_glycol_ether_leaves_water_sooner_than_an_ideal_mixture_would_let_it(self) -> None:
-        """Butyl glycol boils with water at about 98.8 °C with a fifth of it in the vapour (Horsley, Azeotropic
-        Data).
+    def test_a_glycol_ether_s_azeotrope_with_water(self) -> None:
+        """Butyl glycol and water boil together at 98.8 °C with 20.8 % by mass of it (Horsley, Azeotropic Data; from
+        memory).
         """
-        g = gammas(table(K, [S["butyl_glycol"], S["water"]], 25), [0.02, 0.98])
-        self.assertGreater(g[0], 5)
-        self.assertAlmostEqual(g[1], 1, delta=0.1)
+        temp, mass = azeotrope("butyl_glycol", "water", 0.005)
+        self.assertAlmostEqual(temp, 98.8, delta=0.5)
+        self.assertAlmostEqual(mass, 0.208, delta=0.03)
 
     def test_alcohol_and_water_are_thicker_than_either(self) -> None:
         """Ethanol at 20 °C, by mass: 20 % 2.14, 40 % 2.84, 60 % 2.54, 80 % 1.88 mPa·s; 2-propanol at 50 % about 3.7."""
@@ -178,10 +182,17 @@ class Evaporating(TestCase):
 
 class Barriers(TestCase):
     def test_glass_is_eaten_at_a_front(self) -> None:
-        """PMMA in butanone: of the order of 1 µm/min at room temperature (lithography literature); linear in time."""
+        """Case II: linear in time where diffusion goes by its root (Thomas and Windle 1982, from memory)."""
+        layer = Layer("a", "a", 40.0, 1.0, None, system=K.systems["lacquer"], drying=None)
+        liquid = Landing.liquid(K, blend_of(K.thinners["hot_thinner"]))
+        got = []
+        for seconds in (20.0, 40.0, 80.0):
+            top = Landing(contact=Contact.LAY, method=None, liquid_um=200, wet_s=seconds, rub=0, **liquid)
+            view = Meeting(K, top, (layer,), 0, 0.0).view(Reads.REACHED)
+            got.append(reach(view, 0.0, Edge.LATE)[0].share)
+        self.assertAlmostEqual(got[1] / got[0], 2, places=6)
+        self.assertAlmostEqual(got[2] / got[1], 2, places=6)
         strong, weak = (Power(p, -11.0, 0.7, Basis.MODEL, "") for p in (1.0, 0.4))
-        rate = 60 * front_um_s(strong, 0.95)
-        self.assertTrue(1 <= rate <= 10, rate)
         self.assertLess(front_um_s(weak, 0.95), front_um_s(strong, 0.95))
         self.assertGreater(front_um_s(strong, 0.3), front_um_s(strong, 0.95))  # young it is no glass yet
 
