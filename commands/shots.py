@@ -131,7 +131,7 @@ def rescue(page: Any) -> None:
     shot(page, "rescue")
 
 
-def agenda(page: Any) -> None:
+def mix_and_spray(page: Any) -> None:
     page.goto(f"{URL}/build/demo-harbour-tug/mix-and-spray/ochre")
     page.wait_for_selector("[data-testid=map]")
     shot(page, "mix-and-spray")
@@ -228,7 +228,7 @@ def take() -> None:
                     page = context.new_page()
                     plan_view(page, theme)
                     if theme == "light":
-                        views = (first_sight, builds, begin, step, table, technique, versions, rescue, agenda)
+                        views = (first_sight, builds, begin, step, table, technique, versions, rescue, mix_and_spray)
                         for view in (*views, sittings, paper, batch, log):
                             page.evaluate(FORGET)
                             view(page)

@@ -109,7 +109,7 @@ def spray() -> None:
     name = "map over pressure and distance, 60 x 80 points, warm"
     print(f"{name:54} {statistics.median(times):6.1f} ms {max(times):8.1f} ms")
     cards = [ms(lambda s=s: card(plan, s.id)) for s in plan.steps if isinstance(s, CoatStep)]  # type: ignore[misc]
-    print(f"{'agenda card of a coat':54} {statistics.median(cards):6.1f} ms {max(cards):8.1f} ms")
+    print(f"{'bench card of a coat':54} {statistics.median(cards):6.1f} ms {max(cards):8.1f} ms")
 
 
 EDITS = 5000

@@ -187,7 +187,7 @@ class LearntOut(Model):
     """What was said of what is learned: for which bench it holds, since when it counts."""
 
     id: str = Field(max_length=120)
-    agenda: str = Field("", max_length=80)
+    bench: str = Field("", max_length=80)
     since: AwareDatetime | None = None
 
 

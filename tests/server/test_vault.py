@@ -15,7 +15,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock, skipIf
 
-from api.long_questions_process import HELPER
+from api.long_process import HELPER
 from builds import store
 from builds.models import Build, Change, DemoLoaded
 from django.conf import settings
@@ -332,7 +332,7 @@ class Doors(TestCase):
         body = {"base_revision": 2, "command_id": f"edit-{name}-command", "edits": [edit]}
         return self.client.post("/api/builds/tug/edits", json.dumps(body), content_type="application/json")
 
-    @mock.patch("api.long_questions_process.LONG_STEPS", 20)
+    @mock.patch("api.long_process.LONG_STEPS", 20)
     def test_long_questions_about_long_plans_are_answered_beside_and_one_at_a_time(self) -> None:
         beside = self.client.get("/api/builds/tug/mended")
         self.assertEqual(beside.status_code, 200, beside.content[:300])
