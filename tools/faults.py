@@ -33,7 +33,7 @@ class Lost(Exception):
     """What must not be: an edit gone, a traceback, no sentence."""
 
 
-class Agenda:
+class Workshop:
     """A server with the tug in it, and the last edit of it that was acknowledged."""
 
     def __init__(self, data: Path, most_file_mb: int | None = None) -> None:
@@ -107,10 +107,10 @@ def fill(where: Path) -> Path:
     return ballast
 
 
-def until_refused(agenda: Agenda, edits: int) -> tuple[int, Any]:
+def until_refused(workshop: Workshop, edits: int) -> tuple[int, Any]:
     """Edits until one is refused."""
     for _ in range(edits):
-        status, answer = agenda.edit()
+        status, answer = workshop.edit()
         if status != 200:
             return status, answer
     raise Lost(f"{edits} edits were taken without room for them")
@@ -120,86 +120,86 @@ def a_disk_that_fills_up(edits: int) -> str:
     with disk() as where:
         if where is None:
             return _files_that_may_not_grow(edits)
-        agenda = Agenda(where / "data")
+        workshop = Workshop(where / "data")
         try:
-            agenda.edit()
+            workshop.edit()
             ballast = fill(where)
-            said = sentence(*until_refused(agenda, edits), "disk is full")
-            agenda.look()
-            agenda.edit()  # refused again, and nothing half written
+            said = sentence(*until_refused(workshop, edits), "disk is full")
+            workshop.look()
+            workshop.edit()  # refused again, and nothing half written
             copy = command("backup", str(where / "copy.zip"), data=where / "data")
             if copy.returncode == 0 or (where / "copy.zip").exists():
                 raise Lost("a backup on a full disk has its name")
             ballast.unlink()
-            status, answer = agenda.edit()
+            status, answer = workshop.edit()
             if status != 200:
                 raise Lost(f"there is room again, yet {status} {answer}")
-            agenda.again()
+            workshop.again()
             return f"{said} | backup there: {one_line(copy)}"
         finally:
-            agenda.server.kill()
+            workshop.server.kill()
 
 
 def _files_that_may_not_grow(edits: int) -> str:
     with tempfile.TemporaryDirectory() as made:
-        agenda = Agenda(Path(made), most_file_mb=FILE_MB)
+        workshop = Workshop(Path(made), most_file_mb=FILE_MB)
         try:
-            said = sentence(*until_refused(agenda, edits), "disk is full", "disk I/O error")
-            agenda.again()
+            said = sentence(*until_refused(workshop, edits), "disk is full", "disk I/O error")
+            workshop.again()
             return said + " | by a limit on the size of files"
         finally:
-            agenda.server.kill()
+            workshop.server.kill()
 
 
 def a_folder_that_was_moved(edits: int) -> str:
     with tempfile.TemporaryDirectory() as made:
         data, away = Path(made) / "data", Path(made) / "elsewhere"
-        agenda = Agenda(data)
+        workshop = Workshop(data)
         try:
-            agenda.edit()
+            workshop.edit()
             data.rename(away)
-            said = sentence(*agenda.edit(), "is gone or was moved")
-            sentence(*agenda.server.ask("GET", "/api/builds"), "is gone or was moved")
+            said = sentence(*workshop.edit(), "is gone or was moved")
+            sentence(*workshop.server.ask("GET", "/api/builds"), "is gone or was moved")
             if data.exists():
                 raise Lost("the folder was made anew")
             away.rename(data)
-            if agenda.edit()[0] != 200:
+            if workshop.edit()[0] != 200:
                 raise Lost("the folder is back, yet an edit is refused")
             (data / NAME).rename(Path(made) / NAME)  # the file alone
-            sentence(*agenda.edit(), "is gone or was moved")
+            sentence(*workshop.edit(), "is gone or was moved")
             if (data / NAME).exists():
                 raise Lost("the database was made anew")
             (Path(made) / NAME).rename(data / NAME)
-            if agenda.edit()[0] != 200:
+            if workshop.edit()[0] != 200:
                 raise Lost("the file is back, yet an edit is refused")
-            agenda.again()
+            workshop.again()
             return said
         finally:
-            agenda.server.kill()
+            workshop.server.kill()
 
 
 def a_disk_that_takes_nothing(edits: int) -> str:
     with disk() as where:
         if where is None:
             return "left out: no disk can be mounted here"
-        agenda = Agenda(where / "data")
+        workshop = Workshop(where / "data")
         try:
-            agenda.edit()
+            workshop.edit()
             # Mounted once more over itself, so that what is open does not keep it from being read-only.
             over = (["mount", "--bind", str(where), str(where)], ["mount", "-o", "remount,bind,ro", str(where)])
             if any(subprocess.run(words, capture_output=True, check=False).returncode for words in over):
                 return "left out: no disk can be mounted read-only here"
-            said = sentence(*agenda.edit(), "nothing can be written")
-            agenda.look()  # reading goes on
-            agenda.server.kill()
+            said = sentence(*workshop.edit(), "nothing can be written")
+            workshop.look()  # reading goes on
+            workshop.server.kill()
             start = command("serve", "--port", str(PORT), data=where / "data")
             at_start = one_line(start)
             subprocess.run(["umount", str(where)], check=True)
-            agenda.server.start()
-            agenda.look()
+            workshop.server.start()
+            workshop.look()
             return f"{said} | at start: {at_start}"
         finally:
-            agenda.server.kill()
+            workshop.server.kill()
 
 
 def data_that_cannot_be_used(edits: int) -> str:
@@ -223,21 +223,21 @@ def data_that_cannot_be_used(edits: int) -> str:
     for word, spoil in spoilt.items():
         with tempfile.TemporaryDirectory() as made:
             data = Path(made) / "data"
-            agenda = Agenda(data)
+            workshop = Workshop(data)
             try:
-                told.append(f"{word}: {_spoilt(agenda, spoil, Path(made) / 'copy.zip')}")
+                told.append(f"{word}: {_spoilt(workshop, spoil, Path(made) / 'copy.zip')}")
             finally:
-                agenda.server.kill()
+                workshop.server.kill()
     return " | ".join(told)
 
 
-def _spoilt(agenda: Agenda, spoil: Callable[[Path], Any], copy: Path) -> str:
+def _spoilt(workshop: Workshop, spoil: Callable[[Path], Any], copy: Path) -> str:
     """What is said at the start with data that were spoilt, and that a copy brings back what was acknowledged."""
-    agenda.edit()
-    data = agenda.server.data
+    workshop.edit()
+    data = workshop.server.data
     if command("backup", str(copy), data=data).returncode:
         raise Lost("no backup")
-    agenda.server.kill()
+    workshop.server.kill()
     with closing(sqlite3.connect(data / NAME)) as db:
         db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     spoil(data / NAME)
@@ -247,8 +247,8 @@ def _spoilt(agenda: Agenda, spoil: Callable[[Path], Any], copy: Path) -> str:
         raise Lost("the data were touched")
     if (back := command("restore", str(copy), data=data)).returncode:
         raise Lost(f"not replaced by a copy: {back.stderr}")
-    agenda.server.start()
-    agenda.look()
+    workshop.server.start()
+    workshop.look()
     return said
 
 

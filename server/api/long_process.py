@@ -1,6 +1,6 @@
 """A process beside the server for long questions about long plans, so that short ones are answered meanwhile.
 
-It is started when it is first needed, takes one question at a time, and ends with the server (`long.py`). Meanwhile
+It is started when it is first needed, takes one question at a time, and ends with the server (`long_questions.py`). Meanwhile
 it can be asked how far it is, and told to stop.
 """
 
@@ -48,7 +48,7 @@ class Helper:
             raise Busy
         try:
             if self._child is None or self._child.poll() is not None:
-                self._child = started("api.long_questions_questions")
+                self._child = started("api.long_questions")
             assert self._child.stdout is not None
             self._number += 1
             now = Looking(build, kind, self._number)

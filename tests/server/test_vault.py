@@ -71,7 +71,7 @@ class Folder(TransactionTestCase):
         Jar.objects.create(
             pk="jar", material="enamel_wash", name="Wash", full_ml=35, counted_ml=20, counted_at=timezone.now()
         )
-        Learning.objects.create(pk="drying~enamel", agenda="tug")
+        Learning.objects.create(pk="drying~enamel", bench="tug")
         self.copy_into(self.data)
 
     def copy_into(self, data: Path) -> None:
