@@ -1,7 +1,7 @@
 """A process beside the server for long questions about long plans, so that short ones are answered meanwhile.
 
-It is started when it is first needed, takes one question at a time, and ends with the server (`long_questions.py`). Meanwhile
-it can be asked how far it is, and told to stop.
+It is started when it is first needed, takes one question at a time, and ends with the server
+(`long_questions.py`). Meanwhile it can be asked how far it is, and told to stop.
 """
 
 from __future__ import annotations
