@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import shutil
+import socket
 import subprocess
 import sys
 import tempfile
@@ -197,6 +198,18 @@ def shot(page: Any, name: str) -> None:
     print(f"docs/screenshots/{name}.png", flush=True)
 
 
+def listening(server: subprocess.Popen[bytes], seconds: float = 60) -> None:
+    """Waits until the server takes connections. Raises SystemExit if it ends first, or takes too long."""
+    until = time.monotonic() + seconds
+    while time.monotonic() < until and server.poll() is None:
+        try:
+            socket.create_connection(("127.0.0.1", PORT), timeout=1).close()
+            return
+        except OSError:
+            time.sleep(0.2)
+    raise SystemExit("emvar: the server for the pictures did not start")
+
+
 def main() -> int:
     """A run that fails leaves the pictures that there were: the new ones take their place at the end."""
     shutil.rmtree(TAKEN, ignore_errors=True)
@@ -221,7 +234,7 @@ def take() -> None:
             [*run, "serve", "--port", str(PORT)], env=env, cwd=Path(ROOT), stdout=subprocess.DEVNULL
         )
         try:
-            time.sleep(2)
+            listening(server)
             with chromium() as browser:
                 for theme in ("light", "dark"):
                     context = browser.new_context(viewport=SIZE, color_scheme=theme, reduced_motion="reduce")  # type: ignore[arg-type]

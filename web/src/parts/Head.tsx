@@ -78,7 +78,7 @@ export function ViewHead(p: {
               key={v.view}
               to={v.to}
               aria-current={v.view === p.on ? "page" : undefined}
-              className={`flex h-8 items-center rounded px-2 text-sm xl:px-3 ${v.view === p.on ? "bg-paper font-semibold" : "hover:bg-surround"}`}
+              className={`flex h-8 items-center rounded px-2 text-sm xl:px-2.5 ${v.view === p.on ? "bg-paper font-semibold" : "hover:bg-surround"}`}
             >
               {v.words}
             </Link>
