@@ -229,7 +229,7 @@ def random_plan(seed: int, length: int = 24) -> Plan:
 
 def random_siblings(rng: random.Random) -> list[Plan]:
     """A coat on another one in one zone, as a rule with something done in between; and the same with one field of one
-    step as the format might have it otherwise. What was asked of the one must not be told of the other.
+    step as the format might have it otherwise. The answer to the one must not be given for the other.
     """
     draw = Draw(rng)
     while len([s for s in draw.steps if s["kind"] == "coat"]) < 2 and len(draw.steps) < 4:

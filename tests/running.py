@@ -1,7 +1,7 @@
 """How tests are run and told, with Django or without: patient, the same each time, closing with one plain line.
 
-Property tests draw the same examples each time, so that a change is told apart from bad luck. `EMVAR_EXPLORE=1 ./emvar
-test` draws new ones; what that finds is mended and kept as an example. How long an example takes is no property:
+Property tests draw the same examples each time, so that a failure means a change, not bad luck. `EMVAR_EXPLORE=1
+./emvar test` draws new ones; what that finds is mended and kept as an example. Speed is no property:
 nothing fails on a busy machine for being slow.
 
 `python -m tests.running tests.core` runs tests that need no Django.

@@ -1,7 +1,7 @@
 """Faults of the disk and the folder, made for real under a running server. Prints what was said and what was kept.
 
 `faults.py [--edits N]`: a disk that fills up, a folder that was moved, a disk that can no longer be written, data that
-are damaged, cut short, empty or newer at the start, a backup on a full disk. Each must be told in one sentence, and
+are damaged, cut short, empty or newer at the start, a backup on a full disk. Each must get one sentence, and
 every acknowledged edit must be there afterwards. Ends with 1 where one is not. A full and a read-only disk need the
 right to mount a small one; where that is not given, a limit on the size of files stands in for the full one, and the
 other is left out, which is said.

@@ -2,7 +2,7 @@
 
 `load.py [--seconds N] [--edits N] [--steps N]`: while a plan of so many steps is mended and edited over and over, and
 110 idle and slow connections stand open, the tug is edited and each answer is timed; then so many edits are made of the
-tug alone and the size of the server is told.
+tug alone, and the size of the server.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """Keys of the memory, made from frozen values and from nothing else: a value that has a new field has it in its key.
 
 A value is a frozen dataclass. Its key holds every field but those marked `APART`, which are kept apart where the value
-is used: names and ids, which belong to writing, and instants. What cannot be told apart by what it is, is refused.
+is used: names and ids, which belong to writing, and instants. A value whose content cannot be read is refused.
 """
 
 from __future__ import annotations
@@ -26,7 +26,7 @@ def _counted(kind: Any) -> tuple[str, ...]:
 
 
 def content(value: Any) -> Hashable:
-    """All of a frozen value that its key is made from. Raises TypeError where that cannot be told.
+    """All of a frozen value that its key is made from. Raises TypeError where it has none that can be read.
 
     >>> from emvar_core.physics.blend import Blend
     >>> content(Blend.of({"water": 1}))

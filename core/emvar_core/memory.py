@@ -94,7 +94,7 @@ class Memory:
         if size > max(self._high, self.limit_bytes):
             results = sum(len(d) for d in self.doors)
             self._most = max(int(SHRINK * min(results, self._most or results)), LEAST_RESULTS)
-            # The first time nothing goes yet: what is in use has to be asked for again, to be told from the rest.
+            # The first time nothing goes yet: only what is asked for again can be known to be in use.
             self._high = int(max(size * CREEP, self.limit_bytes * AT_FIRST))
             self.make_room()
         elif self._most and 2 * sum(d.young for d in self.doors) > self._most:

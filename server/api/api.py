@@ -1,4 +1,4 @@
-"""The one API: each part of the bench mounts its router here; what the core refuses is told in its own words."""
+"""The one API: each part of the bench mounts its router here; what the core refuses is answered in its own words."""
 
 from __future__ import annotations
 

@@ -62,7 +62,7 @@ class JournalIn(Schema):
 class JournalOut(Schema):
     """What has been taken, what was refused, what others said since, and what moved.
 
-    `last`: the number of the last entry that is told; it is what to ask after next time.
+    `last`: the number of the last entry given; ask for what follows it next time.
     """
 
     now: datetime

@@ -48,7 +48,7 @@ class Helper:
             raise Busy
         try:
             if self._child is None or self._child.poll() is not None:
-                self._child = started("api.long_questions")
+                self._child = started(answered.__module__)
             assert self._child.stdout is not None
             self._number += 1
             now = Looking(build, kind, self._number)
@@ -83,7 +83,7 @@ class Helper:
                 with self._telling:
                     tell(child, {"stop": now.number})
             except OSError:
-                pass  # it ended meanwhile: whoever asked is told
+                pass  # it ended meanwhile: whoever asked gets the error
 
     def end(self) -> None:
         """Ends the process; the next question starts another."""

@@ -14,7 +14,7 @@ from emvar_core.plan import Plan, parse_plan
 from emvar_core.ways.mend import GoOn, Version, mend, mended_and_undoable, to_the_end
 from sittings.child import listened
 
-LONGEST_S = 20.0  # for which a question may go on; what is left over is told
+LONGEST_S = 20.0  # for which a question may go on; the answer names what is left over
 QUESTIONS: dict[str, Callable[[Plan, GoOn], Version]] = {"mended": mend, "undoable": mended_and_undoable}
 NICE = 5
 

@@ -85,7 +85,7 @@ def _hash(token: str) -> str:
 
 
 def pair(name: str) -> str:
-    """Takes a device in. Gives its token, which is told once and kept here as a hash only."""
+    """Takes a device in. Gives its token, which is shown once and kept here only as a hash."""
     token = secrets.token_urlsafe(32)
     Device.objects.create(
         pk=secrets.token_hex(8), name=name[:80] or "a device", token_hash=_hash(token), paired_at=timezone.now()

@@ -29,7 +29,7 @@ def tell(child: subprocess.Popen[str], words: dict[str, Any]) -> None:
 
 
 def listened(nice: int, aside: Callable[[dict[str, Any]], bool] | None = None) -> Iterator[dict[str, Any]]:
-    """What a process is told, as it comes in; at low priority. A thread of its own reads it, and ends the process,
+    """The messages to a process, as they come in; at low priority. A thread of its own reads it, and ends the process,
     whatever it is at, when nobody is there any more who could ask. That thread asks `aside` first: what it takes is
     dealt with at once, in the middle of what the process is at."""
     words: queue.SimpleQueue[dict[str, Any]] = queue.SimpleQueue()

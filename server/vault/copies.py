@@ -157,7 +157,7 @@ def keep_copy(data: Path, why: str) -> Path:
 
 
 def copy_before_migration(data: Path) -> Path:
-    """The database as it is, for an older version's data may not be told as an archive before they are migrated."""
+    """The database as it is, for an older version's data may not fit an archive before they are migrated."""
     target = _folder(data) / f"emvar-{_stamp()}-before-migration.sqlite3"
     part = target.with_name(f".{target.name}.part")
     try:

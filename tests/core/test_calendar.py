@@ -1,4 +1,4 @@
-"""The calendar: what is taken, when spraying is allowed, what is one part, what a person typed, and what is told."""
+"""The calendar: what is taken, when spraying is allowed, what is one part, what was typed, and the words for it."""
 
 from datetime import UTC, datetime, timedelta
 from typing import Any

@@ -1,4 +1,4 @@
-"""What a paint is not known to bear in the cup is told, and never offered as the best way out."""
+"""What a paint is not known to bear in the cup is named, and never offered as the best way out."""
 
 from typing import Any
 from unittest import TestCase
@@ -37,7 +37,7 @@ class Foreign(TestCase):
                     self.assertTrue(cup(material, thinner), material)
 
     def test_every_thinner_in_every_paint_is_borne_limited_or_told_as_not_known(self) -> None:
-        """Nothing foreign passes in silence: at one to three, a family of which nothing is known is told."""
+        """Nothing foreign passes in silence: at one to three, a family of which nothing is known is named."""
         for c in K.coats.values():
             s = K.systems[c.system]
             if not c.percent or s.film.value in ("unknown", "decal", "loose", "rubbed"):

@@ -187,7 +187,7 @@ class Ids(TestCase):
 
     def test_no_id_of_a_material_a_system_or_a_technique_stands_in_code(self) -> None:
         ids = {*K.ids, *K.systems, *K.techniques} - self.ALSO_WORDS
-        # The format's own default base, and the solvent against which rates are told; vocabulary.py holds enums only.
+        # The format's own default base, and the solvent to which rates refer; vocabulary.py holds enums only.
         allowed = {"knowledge/types.py": {"polystyrene"}}
         for path in CORE.rglob("*.py"):
             name = str(path.relative_to(CORE))

@@ -1,4 +1,4 @@
-"""What is known is loaded strictly: whoever adds a material or a technique is told at once what is wrong, and where."""
+"""What is known is loaded strictly: whoever adds a material or a technique learns at once what is wrong, and where."""
 
 import re
 from unittest import TestCase

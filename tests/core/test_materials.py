@@ -1,4 +1,4 @@
-"""The materials' data holds together: whoever adds one is told at once what is missing."""
+"""The materials' data holds together: whoever adds one learns at once what is missing."""
 
 from unittest import TestCase
 

@@ -2,20 +2,23 @@
 
 import random
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from typing import Any
 from unittest import TestCase
 
 from emvar_core.assess import assess, assess_near
 from emvar_core.errors import PlanError
 from emvar_core.judging import base_layer, conditions_of
+from emvar_core.judging.laying import Laying, Recipe
 from emvar_core.judging.zones import judge_zone, marks_of, steps_of
 from emvar_core.keys import APART, key_of
 from emvar_core.knowledge import knowledge
 from emvar_core.memory import MEMORY, forget
 from emvar_core.physics.blend import NOTHING, Cup
+from emvar_core.physics.hardening import Drying
 from emvar_core.plan import Plan, apply, parse_edits, parse_plan, step_times
 from emvar_core.reading.report import report
+from emvar_core.seams.situation import Landing, Layer
 from emvar_core.vocabulary import Verdict
 from emvar_core.ways.faults import diagnose
 from emvar_core.ways.mend import undoable_states
@@ -80,7 +83,7 @@ def told(made: Plan) -> Any:
 
 
 def all_told(made: Plan) -> Any:
-    """All that is told of a plan, numbers to six digits."""
+    """The whole answer to a plan, numbers to six digits."""
     return rough(assess(made, opens=False).model_dump())
 
 
@@ -159,6 +162,18 @@ class Memory(TestCase):
         self.assertEqual(key_of(plain), key_of(replace(plain, label="Hull")))
         with self.assertRaisesRegex(TypeError, "object cannot be told"):
             key_of(replace(plain, froth=object()))  # type: ignore[arg-type]
+
+    def test_only_what_belongs_to_writing_or_follows_from_the_rest_is_left_out_of_a_key(self) -> None:
+        """A field that is marked as apart has to be in this list, and be put into a key where it is used."""
+        apart = {
+            Recipe: set[str](),
+            Laying: set[str](),
+            Landing: {"_seen"},
+            Layer: {"step_id", "name", "coverage", "end_min"},
+            Drying: {"line", "_degrees", "_events", "_stands", "_level"},
+        }
+        for kind, names in apart.items():
+            self.assertEqual({f.name for f in fields(kind) if "apart" in f.metadata}, names, kind)
 
     def test_threads_that_ask_at_once_are_told_what_one_is_told(self) -> None:
         drawn = pairs(at_length(40, 1_000))

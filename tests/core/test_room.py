@@ -1,4 +1,4 @@
-"""The memory is bounded: what is asked for stays, the rest goes, and nothing that is told depends on it."""
+"""The memory is bounded: what is asked for stays, the rest goes, and no answer depends on it."""
 
 import random
 from unittest import TestCase

@@ -127,7 +127,7 @@ class Demos(TestCase):
 
 
 class Drags(TestCase):
-    """Whatever a hand does to a schedule, nothing comes before its coat, and all that it breaks is told."""
+    """Whatever a hand does to a schedule, nothing comes before its coat, and all that it breaks is listed."""
 
     def told(self, plan: Plan, moved: Moved, rule: str) -> bool:
         words = " ".join([*moved.said, *(u.words for u in moved.unfit)])

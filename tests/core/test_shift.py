@@ -102,10 +102,10 @@ def without_cleaning(plan: Plan) -> Plan:
 
 
 def levels(seam: SeamOut) -> dict[tuple[str, str | None], Verdict]:
-    """What is told of a seam, each mechanism and layer apart."""
+    """The levels at a seam, by mechanism and layer."""
     if not seam.findings:
         return {("", None): seam.verdict}
-    return {(f.mechanism, f.step_id): level_of(f.severity - 0.0006) for f in seam.findings}  # they are told rounded
+    return {(f.mechanism, f.step_id): level_of(f.severity - 0.0006) for f in seam.findings}  # shown rounded
 
 
 def step_by_step(agenda: Agenda, found: Planned, grid_min: int = 15) -> float | None:
@@ -184,7 +184,7 @@ class Cells(TestCase):
 
 class AnyPlan(TestCase):
     def test_what_the_net_leaves_open_the_seams_close(self) -> None:
-        """Plans of every kind, changed at random: what fits has no seam that waits, and what does not is told."""
+        """Plans of every kind, changed at random: what fits has no seam that waits, and what does not is listed."""
         fitting = 0
         for seed in range(at_length(8, 60)):
             rng = random.Random(seed)

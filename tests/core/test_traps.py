@@ -1,4 +1,4 @@
-"""What the cards name as a trap, fallen into: each is told, and what is a matter of taste is listed as that."""
+"""What the cards name as a trap, fallen into: each is named, and matters of taste are listed as such."""
 
 from typing import Any, ClassVar
 from unittest import TestCase

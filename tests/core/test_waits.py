@@ -69,7 +69,7 @@ class Waits(TestCase):
         self.assertGreater(waits(cold)["wash"], waits(plan)["wash"] * 1.2)
 
     def test_what_is_ready_in_the_cold_of_a_night_waits_for_the_day(self) -> None:
-        # A dispersion does not fuse at six degrees: over enamel that bears it at eight it was told to go on at once.
+        # A dispersion does not fuse at six degrees: over enamel that bears it at eight the answer was to go on at once.
         day, cold = ({"temp_c": t, "rh_pct": 50, "movement": "still"} for t in (20, 6))
         steps = [
             coat("enamel", "enamel_colour", hands_on_min=30),

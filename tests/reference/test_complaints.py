@@ -77,7 +77,7 @@ def _span(text: str, number: Any) -> tuple[float, float]:
 
 
 def answered(ask: Ask) -> str:
-    """What is told: a figure, or a state."""
+    """The answer: a figure, or a state."""
     q = ask.question
     if q.startswith("undo "):
         _, material, *by = q.split()

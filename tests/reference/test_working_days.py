@@ -20,7 +20,7 @@ from tests.builders import plan_json
 
 TABLE = Path(__file__).with_name("working_days.txt")
 UNIT = {"m": 1, "h": 60, "d": 1440}
-# On the models before places 84 clashes, waits, missed windows and undoings were told otherwise; now none.
+# On the models before places 84 clashes, waits, missed windows and undoings were wrong; now none.
 FIELDS = {"film": ("dry_film_um", float), "passes": ("passes", int), "method": ("method", str), "sheen": ("sheen", str)}
 
 
@@ -108,7 +108,7 @@ def _step(kind: str, cells: list[str]) -> dict[str, Any]:
 
 
 def otherwise(day: Day) -> list[str]:
-    """What is told of a day otherwise than at the bench."""
+    """What the answers say of a day that differs from the bench."""
     made = day.plan
     told = [
         f"{s.upper_step}: {s.verdict.value} {s.word} ({s.sentence})"

@@ -529,7 +529,7 @@ class Taken(TransactionTestCase):
         )
         self.assertEqual(moved.status_code, 200, moved.content[:300])
         self.assertEqual(shown(other)["crossed"], ["colour"])
-        # What the other one takes of this bench time is named, and each stretch is told once.
+        # What the other one takes of this bench time is named, and each stretch appears once.
         took = shown(other)["taken"]
         self.assertEqual({t["by"] for t in took}, {"One"})
         self.assertTrue(any(t["start_min"] <= there < t["end_min"] for t in took))

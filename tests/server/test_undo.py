@@ -50,7 +50,7 @@ class Windows(TestCase):
         self.assertEqual(self.told(ONE), {"undo": "mine", "redo": None, "own": True})
         self.assertEqual(self.told(TWO), {"undo": "theirs", "redo": None, "own": True})
         self.assertEqual(self.told({}), {"undo": "theirs", "redo": None, "own": False})
-        # The window has not heard of the other's edit: it is told, and asks again.
+        # The window has not heard of the other's edit: it gets that first, and asks again.
         stale = self.send("undo", ONE, base=1)
         self.assertEqual((stale.status_code, stale.json()["history"]["own"]), (409, True))
         answer = self.send("undo", ONE)

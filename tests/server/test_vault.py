@@ -219,7 +219,7 @@ class Copies(Folder):
         upkeep.once_over(self.data)
         self.assertEqual(list(Build.everything.values_list("pk", flat=True)), ["tug"])
 
-    @skipIf(os.name != "posix", "rights are told otherwise there")
+    @skipIf(os.name != "posix", "rights work differently there")
     def test_copies_are_their_owner_s_alone(self) -> None:
         made = copies.keep_copy(self.data, "day")
         self.assertEqual((made.stat().st_mode & 0o777, made.parent.stat().st_mode & 0o777), (0o600, 0o700))

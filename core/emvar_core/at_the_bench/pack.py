@@ -182,7 +182,7 @@ class Pack(Model):
 def pack(plan: Plan, schedule: Schedule | None, record: Record, revision: int = 0) -> Pack:
     """The pack of a build as things stand. Cards are made for the next steps; of those done, what still runs.
 
-    Linear in the steps that are told; a sprayed one costs the most, for its map.
+    Linear in the steps of the pack; a sprayed one costs the most, for its map.
     """
     agenda = Agenda(plan, record)
     placed = as_placed(plan, schedule, record)

@@ -23,7 +23,7 @@ from ..seams.situation import METHODS, Landing, LandingAir, Layer
 from ..vocabulary import Contact, FilmClass, Method, School, SystemRole, ThinnerRole
 from .conditions import Conditions
 
-UNKNOWN_DAYS = 60.0  # old, where nobody knows how old a finish is (assumption; it is told)
+UNKNOWN_DAYS = 60.0  # old, where nobody knows how old a finish is (assumption; the seam says so)
 CAN_CHILLS_K = 5.0  # what a can sprays is chilled by its propellant before it lands (assumption)
 STARVED_FROM = 0.88  # share of thinner from which an oil lacks binder; common practice
 LEAST_SOLIDS = 0.005

@@ -25,7 +25,7 @@ class Reason:
 def reasons_of(unsound: Iterable[SeamOut]) -> list[Reason]:
     """The reasons of some seams that are not sound, whole steps of zones.
 
-    A step waits once in a zone, until the last of its reasons is gone; what else it does there is told by what happens.
+    A step waits once in a zone, until the last of its reasons is gone; anything else is called by what happens.
     """
     in_zone: dict[tuple[str, Verdict, str, str], list[SeamOut]] = {}
     for seam in unsound:

@@ -1,4 +1,4 @@
-"""The way of a plan through the stages, zone by zone: laid coats, stacks, contacts, verdicts, what is told.
+"""The way of a plan through the stages, zone by zone: laid coats, stacks, contacts, verdicts, words.
 
 A zone is gone through in stretches of a few steps, remembered by what they are and by the coats that they start on. So
 an edit works out its own stretch and the next one or two; the rest of the build is taken as it was.
@@ -65,7 +65,7 @@ class Stretch:
 
 
 def mark_of(step: AnyStep, timing: Timing) -> int:
-    """Stands for a step as it is and is told, with its times."""
+    """Stands for a step, its name and its times."""
     start, end = timing.start_min, timing.end_min
     return _MARKS.of(step, lambda: intern((whole_of(step), start, end)), start, end)
 

@@ -50,7 +50,7 @@ from .types import (
 
 M = TypeVar("M", bound=Model)
 EVER_MIN = 400_000.0  # reference minutes from which something holds for good
-SPANS = (("min", 1.0, 119.0), ("h", 60.0, 2880.0), ("days", 1440.0, math.inf))  # up to which minutes a unit is told
+SPANS = (("min", 1.0, 119.0), ("h", 60.0, 2880.0), ("days", 1440.0, math.inf))  # up to how many minutes a unit is used
 SYSTEM_TABLES = {"system", "coat", "thinner"}
 EXISTING = "existing"  # what an alias calls a finish that is there already
 PLACEHOLDER = re.compile(r"\{(\w+)(?::([^}]+))?\}")

@@ -435,7 +435,7 @@ class Technique(TechniqueText):
 class CauseData(Model):
     """A cause of a fault. `needs`: what has to be so for it to be possible at all; the rest speaks for it.
 
-    `sentences`: parts of what is told at its seams. `film_over` µm, `thinner_over` and `coverage_over` 0–1 of the coat.
+    `sentences`: parts of what its seams say. `film_over` µm, `thinner_over` and `coverage_over` 0–1 of the coat.
     Which findings speak for it is said by the mechanisms themselves.
     """
 

@@ -44,7 +44,7 @@ SOAKED_POWER = (
 )
 # How a pigment hurries or holds back an oxidising film: the order is common practice, the factors are assumptions.
 PIGMENT_FACTOR = {PigmentSpeed.FAST: 1.8, PigmentSpeed.USUAL: 1.0, PigmentSpeed.SLOW: 0.55}
-DIGITS = 7  # of minutes, to which what is seen from an instant is told: what floats differ by is no difference
+DIGITS = 7  # to which minutes from an instant are rounded, so that float noise makes no difference
 CAREFUL = 0.5  # of the time within which a film takes its own next coat, that is relied on (assumption)
 MOST_KEPT = 60  # instants that a film remembers itself at
 INSTANT = 1e-6  # nearer than that, two instants are one
@@ -156,7 +156,7 @@ class Drying:
     """One coat's drying: wet until `flash_end_min`, hurried by aids until `clock_min`, then the clock at `speed`.
 
     The clock has counted `flash_ref_min` and `clock_ref` reference minutes at these two instants, evenly in between.
-    `laid_in`: the air at the end of its laying. All that is not in `line` is told in minutes from the same origin.
+    `laid_in`: the air at the end of its laying. All but `line` counts its minutes from the same origin.
     """
 
     system: System

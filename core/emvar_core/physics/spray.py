@@ -416,7 +416,7 @@ SOUGHT_MM = np.geomspace(6, 300, 44)
 TRIGGERS = 6
 LEVEL = 0.04  # of score, within which points count as alike: their middle is taken, so that no tie is broken
 TOLERABLE = (0.02, 0.2)  # of score lost while pressure, or distance, strays (assumption)
-STRAYS_AT_MOST = (1.35, 1.6)  # times: no wider is told than the ranges of the craft are, in the middle of twenty-two
+STRAYS_AT_MOST = (1.35, 1.6)  # times: no wider range is shown than the craft's own, in the middle of twenty-two
 
 
 @dataclass(frozen=True)
@@ -630,7 +630,7 @@ def one_knob(
         if at.zone is SprayZone.GOOD:
             knobs.append((abs(math.log(value / now)), knob, words))
 
-    # Tried as they are said, rounded: what is told has to be what was found good.
+    # Tried rounded, as they are shown: what is shown has to be what was found good.
     for v in sorted({round(v, -1) for v in np.geomspace(25, 260, 20)}):
         try_("pressure", v, pressure_kpa, f"set {v / 100:.1f} bar", pressure_kpa=float(v))
     for v in sorted({round(v, -1) for v in np.geomspace(15, 280, 20)}):

@@ -11,7 +11,7 @@ from ..vocabulary import LEAST
 
 @dataclass(frozen=True)
 class Subject:
-    """What a field is called, in which unit it is told, and how many of that unit one of the field's makes."""
+    """What a field is called, in which unit it is shown, and how many of that unit make one of the field's."""
 
     words: str
     unit: str = ""

@@ -125,7 +125,7 @@ class StepBase(Model):
     fine: Annotated[bool | None, WHEN] = None
 
     def model_post_init(self, _: Any) -> None:
-        # A step is told by its kind, so the kind is always written, also where it was left to the class.
+        # The kind says what a step is, so it is always written, also where it was left to the class.
         self.model_fields_set.add("kind")
 
 

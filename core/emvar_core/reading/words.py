@@ -237,7 +237,7 @@ UNITS: dict[Unit, str] = {
 
 
 class Word(Model):
-    """One value of an enum, and how it is told."""
+    """One value of an enum, and the word for it."""
 
     id: str
     words: str

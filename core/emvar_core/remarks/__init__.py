@@ -1,4 +1,4 @@
-"""Remarks: what is told of a step that no seam decides. Its cup, its recipe, its place in the order, its cautions."""
+"""Remarks: what no seam says of a step. Its cup, its recipe, its place in the order, its cautions."""
 
 from .at_step import AtStep, at_step, cup_out, in_order
 from .remark import Said, remark_out

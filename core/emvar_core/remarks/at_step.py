@@ -1,4 +1,4 @@
-"""What is told of a step apart from its seams: its cup, its cautions, remarks on it and on the order of steps."""
+"""What a step says apart from its seams: its cup, its cautions, remarks on it and on the order of steps."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ from .recipe import cup_remarks, limit_remarks, technique_remarks
 from .remark import Said, remark_out
 from .sequence import Closed, closings, mirrored, tackless, too_late, zone_remarks
 
-_AT_STEPS = MEMORY.door("what is told of a step", 40_000)
+_AT_STEPS = MEMORY.door("what a step says", 40_000)
 _ORDER = MEMORY.door("remarks on the order in a zone", 2_000)
 Times = dict[str, Timing]
 AGE_UNKNOWN = Said(
@@ -43,13 +43,13 @@ AGE_UNKNOWN = Said(
 )
 
 
-# What is told of a step whatever it is called: its cup, its cautions (which, and its text), remarks.
+# What a step says whatever it is called: its cup, its cautions (which, and its text), remarks.
 Unnamed = tuple[CupOut | None, list[tuple[str, str]], list[Said]]
 
 
 @dataclass(frozen=True)
 class AtStep:
-    """What is told of a step by itself."""
+    """What a step says by itself."""
 
     cup: CupOut | None
     notes: list[StepNote]
@@ -99,7 +99,7 @@ def _worked_out(c: Conditions, plan: Plan, step: AnyStep, temp: float, zones: di
 def in_order(
     c: Conditions, plan: Plan, times: Times, by_zone: dict[str, list[AnyStep]], marked: Marks
 ) -> Iterator[Remark]:
-    """Remarks on the order of steps, over all zones; the same remark in several zones is told once."""
+    """Remarks on the order of steps, over all zones; a remark that holds in several is made once."""
     closed = closings(plan, times)
     # Times matter to masks and where a zone is closed, and to nothing else here.
     plain = {s.id: marked[s.id] if isinstance(s, FittingStep) else whole_of(s) for s in plan.steps if s.id in marked}

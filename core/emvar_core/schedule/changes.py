@@ -130,8 +130,8 @@ def changes(
     """The smallest changes that make a schedule fit, best first; each was scheduled and judged by the seams.
 
     Those that cost no bench time come first, then by bench time, then by the finish. Where none makes all fit, the two
-    best are tried together with further ones; what makes only more of it fit is told where nothing does better. `tell`
-    gets how many were tried, of how many.
+    best are tried together with further ones; what only makes more of it fit is offered where nothing does better.
+    `tell` gets how many were tried, of how many.
     """
     listed = ideas(agenda, planned.unfit)[:MOST_TRIALS]
     kept: list[_Tried] = []

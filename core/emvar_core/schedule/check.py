@@ -6,7 +6,7 @@ from .problem import Cleaned, Paint, Problem, Solution
 
 
 def check(p: Problem, s: Solution) -> list[str]:
-    """What is wrong with a solution, in words; empty where nothing is. Lags that are told as broken are left out."""
+    """What is wrong with a solution, in words; empty where nothing is. Lags already listed as broken are left out."""
     wrong = [*_times(p, s), *_lags(p, s), *_hands(p, s), *_resources(p, s), *_places(p, s), *_airbrushes(p, s)]
     return wrong + _fine_work(p, s)
 

@@ -7,7 +7,7 @@ out are stretches of allowed age on the lower coat's own hardening clock. Real b
 it does to this film, and no more.
 
 A clash that ends within `LONGEST_MIN` is waited for; a caution only as long as the user's patience. What no waiting
-mends is no matter of time: it is told (`Net.hopeless`) and asks nothing of the schedule.
+mends is no matter of time: it stands in `Net.hopeless` and asks nothing of the schedule.
 """
 
 from __future__ import annotations

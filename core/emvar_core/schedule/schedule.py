@@ -87,7 +87,7 @@ def make(agenda: Agenda, *, seconds: float = 20.0, report: Report = lambda p, s:
         try:
             solution = solve(p, seconds=left, tell=tell, hint=hint, workers=workers)
         except Unsolvable as no:
-            if last is not None and not no.known:  # what was found before stands, and what it leaves open is told
+            if last is not None and not no.known:  # what was found before stands, and says what it leaves open
                 return _planned(agenda, *last, open_seams(agenda, last[1]), began)
             if not no.known and not first.missed:
                 return _as_first(agenda, first, [], began)  # what people would do, for want of a better one
@@ -112,7 +112,7 @@ def make(agenda: Agenda, *, seconds: float = 20.0, report: Report = lambda p, s:
 
 
 def first_schedule(agenda: Agenda, edge: str = "careful") -> Shifted:
-    """A schedule without a search, on one edge of the ranges; what it misses is told in it."""
+    """A schedule without a search, on one edge of the ranges; it lists what it misses."""
     alike: dict[str, object] = {s.id: (s.recipe_of or s.id) for s in agenda.left.steps}
     maker = First(agenda.shifter(edge, units_of(agenda).unit), agenda.hours.cleaning, alike, agenda.freed)
     return maker.make(agenda.since, {s: t.end_min for s, t in agenda.done.items()})
@@ -182,7 +182,7 @@ def as_schedule(agenda: Agenda, first: Shifted) -> Schedule:
 
 
 def _as_first(agenda: Agenda, first: Shifted, long: list[Fit], began: float) -> Planned:
-    """What can be placed, as it comes; the rest is told."""
+    """What can be placed, as it comes; the rest is listed."""
     times = {s: Timing(a, first.ends[s]) for s, a in first.starts.items()}
     schedule = as_schedule(agenda, first)
     assessment = assess(agenda.plan, schedule=schedule, record=agenda.record, opens=False)

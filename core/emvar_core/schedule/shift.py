@@ -1,6 +1,6 @@
 """Work put into sittings in a given order, each as early as it may be. No search: this is what happens at a bench.
 
-It tells at once what a drag would break, and plays the dry run. Windows that have closed are told as missed; the work
+It tells at once what a drag would break, and plays the dry run. Windows that have closed count as missed; the work
 is then done as soon as it can be.
 """
 

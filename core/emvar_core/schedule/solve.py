@@ -49,7 +49,7 @@ def solve(
 ) -> Solution:
     """The best schedule of a problem, goal by goal, within a time in seconds.
 
-    With `soft`, lags' `most` and deadlines may be broken, as few and by as little as can be: what is broken is told in
+    With `soft`, lags' `most` and deadlines may be broken, as few and by as little as can be: what is broken stands in
     `over`. Raises Unsolvable where there is none, or none was found in the time.
     """
     if soft or len(p.jobs) < LARGE or not p.stretches or p.goals[0] is not Goal.FINISH:

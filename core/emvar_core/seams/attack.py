@@ -17,7 +17,7 @@ def reached_through(s: Situation, at: int) -> str:
 
 
 def basis_of(power: Power) -> tuple[Basis, str]:
-    """What a power rests on, and how that is told."""
+    """What a power rests on, and the words for it."""
     if power.basis is Basis.MODEL:
         return Basis.MODEL, f"{HSP} ({power.why})"
     return Basis.RULE, f"rule by solvent family: {power.why}"

@@ -18,7 +18,7 @@ CRAZES_S, CRAZES_UM = 60.0, 20.0  # of a hot solvent on bare plastic, until it i
 
 @dataclass(frozen=True)
 class Reach:
-    """What is told of it: share of a layer's thickness that it gets into while wet, and how it acts there, 0–1."""
+    """The figures shown: the share of a layer's thickness that it gets into while wet, and how it acts there, 0–1."""
 
     layer: int
     share: float

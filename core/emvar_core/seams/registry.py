@@ -118,7 +118,7 @@ NO_FILMS: frozenset[FilmClass | None] = frozenset()
 
 
 def _rank(f: Finding) -> tuple[int, bool, float]:
-    """The gravest leads; of what is as grave, what says why is told before what is merely too soon."""
+    """The gravest leads; of two as grave, the one that says why comes before the one that is merely too soon."""
     level = level_of(f.severity)
     return -level.grave, level is Verdict.SOUND or not REGISTRY.by_id[f.mechanism].explains, -f.severity
 

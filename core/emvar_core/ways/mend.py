@@ -106,7 +106,7 @@ def to_the_end(looked_at: int) -> bool:
 def mend(plan: Plan, go_on: GoOn = to_the_end) -> Version:
     """A whole set of remedies for all clashes, missed windows and waits, the gravest first.
 
-    Each is the best that was found for its seam at that point; what could not be mended is told in `left`. `go_on` is
+    Each is the best that was found for its seam at that point; `left` names what could not be mended. `go_on` is
     asked before each seam; where it says no, what was found so far is given, and `left` says so.
     """
     before = now = assess(plan)
@@ -149,7 +149,7 @@ def mend(plan: Plan, go_on: GoOn = to_the_end) -> Version:
 
 
 def _late(late: bool) -> list[str]:
-    """What is told first where not everything was looked at."""
+    """The first words of an answer that did not look at everything."""
     return ["Stopped before everything was looked at; keep this, and ask again for the rest"] if late else []
 
 
@@ -212,7 +212,7 @@ def make_undoable(plan: Plan, go_on: GoOn = to_the_end) -> Version:
     """The fewest clears, or waits, that let each effect come off without touching what lies below it.
 
     An effect that its rescue would hurt gets a clear of another system below it; one in the same system as the effect
-    below it only has to wait where waiting is enough. What stays stuck is told in `left`. `go_on` is asked
+    below it only has to wait where waiting is enough. `left` names what stays stuck. `go_on` is asked
     before each effect; where it says no, what was found so far is given, and `left` says so.
     """
     late = False

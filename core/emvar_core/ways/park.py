@@ -79,7 +79,7 @@ def next_sitting_min(plan: Plan, at_min: float) -> float | None:
 
 
 def _merged(items: list[Parked]) -> list[Parked]:
-    """The same thing in several zones is told once."""
+    """The same thing in several zones, said once."""
     merged: dict[tuple[str | None, str, str], Parked] = {}
     for item in items:
         key = (item.step_id, item.what, item.sentence)

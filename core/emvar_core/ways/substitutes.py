@@ -33,7 +33,7 @@ from .rescue import rescue
 
 MOST = 8
 MOST_UNLIKE = 1.5  # of solvent families: a doubtful thinner farther from the lacking one is not offered
-ENOUGH_KNOWN, MOST_DOUBTFUL = 3, 2  # so many that hold are enough; then so many doubtful ones are told
+ENOUGH_KNOWN, MOST_DOUBTFUL = 3, 2  # so many that hold are enough; otherwise so many doubtful ones are added
 
 
 class Substitute(Model):

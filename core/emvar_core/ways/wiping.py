@@ -79,7 +79,7 @@ def chips(s: Standing, at: int, means: Means) -> tuple[int, Edges] | None:
 def harm(s: Standing, below: int, means: Means) -> list[tuple[Layer, float, str, str]]:
     """What a means does to the layers below index `below`, where it stops: (layer, severity, word, sentence).
 
-    Only what reaches caution is told; an empty list is harmless.
+    Only what reaches caution is listed; an empty list is harmless.
     """
     layers, there = s.down(below), s.layers
     bites = _bites_base(s, layers, means)

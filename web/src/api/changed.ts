@@ -1,4 +1,4 @@
-/** What an answer changes of a build: its steps by their order, and of what is told only what is another. */
+/** What an answer changes of a build: its steps by their order, and of the answers only what differs. */
 import type { BuildOut, Changed } from "./client";
 
 export function applyChanged(build: BuildOut, c: Changed): BuildOut {

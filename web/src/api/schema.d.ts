@@ -3465,7 +3465,7 @@ export interface components {
         };
         /**
          * Word
-         * @description One value of an enum, and how it is told.
+         * @description One value of an enum, and the word for it.
          */
         Word: {
             /** Id */
@@ -4972,7 +4972,7 @@ export interface components {
          * JournalOut
          * @description What has been taken, what was refused, what others said since, and what moved.
          *
-         *     `last`: the number of the last entry that is told; it is what to ask after next time.
+         *     `last`: the number of the last entry given; ask for what follows it next time.
          */
         JournalOut: {
             /**

@@ -316,7 +316,7 @@ describe("edits on their way", () => {
 });
 
 describe("a look at a change", () => {
-  it("keeps nothing until it is told to, and can be put back", async () => {
+  it("keeps nothing until asked to, and can be put back", async () => {
     const store = await loaded();
     server.post.mockResolvedValue(ok(changed(1, ["b", "a"])));
     await store.look("swap", rename("A"));

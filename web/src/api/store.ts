@@ -1,5 +1,5 @@
 /**
- * One build on the screen: what the server last said, what is tried on it, and what is told. How commands get there is
+ * One build on the screen: what the server last said, what is tried on it, and the messages. How commands get there is
  * `transport.ts`, in which order and how often `queue.ts`, what an answer changes `changed.ts`.
  */
 import { useSyncExternalStore } from "react";
@@ -42,7 +42,7 @@ export class BuildStore {
     return () => this.listeners.delete(listener);
   };
   snapshot = () => this.shot;
-  // Apart from the rest: whether an edit is on its way is told in one word, and redraws no more than that.
+  // Apart from the rest: one word says whether an edit is on its way, and nothing else is redrawn for it.
   savedSnapshot = () => this.queue.saved;
 
   private tell() {

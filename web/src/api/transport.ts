@@ -31,7 +31,7 @@ function reply(answer: Answer, whole: (data: unknown) => Reply): Reply | null {
   return { refused: plainWords(problems), where: problems?.[0]?.where };
 }
 
-/** Sends a command once. `last`: an undo that was told to begin with what came after. */
+/** Sends a command once. `last`: an undo that has to begin with what came after. */
 export async function send(
   build: BuildOut,
   command: Command,

@@ -3,7 +3,7 @@ import type { Assessment, Plan } from "../api/client";
 import { groupsOf, layOut, ribbons } from "./layout";
 import { FLOOR_PX, LENS_PX } from "./tokens";
 
-/** Zones of coats with a film each, and what is told of some of them. */
+/** Zones of coats with a film each, and verdicts on some of them. */
 function rack(films: number[][], told: Partial<Record<string, "wait" | "caution" | "clash">> = {}) {
   const steps = films.flatMap((zone, z) =>
     zone.map((film, i) => ({ id: `${z}-${i}`, name: `${z}-${i}`, kind: "coat", zones: [`z${z}`], film })),

@@ -30,7 +30,7 @@ export type Row = {
   /** How wide its name may stand; 0: the name stands once, on a neighbour that shares the step. */
   nameWidth: number;
 };
-/** What is told at a row: its gravest seam, or a remark on the step that is graver still. */
+/** What a row shows: its gravest seam, or a remark on the step that is graver still. */
 export type TradeWords = { verdict: Verdict; word: string; sentence: string; seam: Seam | null };
 export type Tag = { row: Row; worst: TradeWords; up: number; at: number };
 export const grave = (v: Verdict) => VERDICTS.indexOf(v);

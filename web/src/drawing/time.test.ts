@@ -23,7 +23,7 @@ describe("durations", () => {
     for (let m = 0; m < 20_000; m += 37) expect(readSpan(exactSpan(m))).toBe(m);
     expect(readSpan(exactSpan(12.25))).toBe(12.25);
   });
-  it("are told shorter the longer they are", () => {
+  it("are given in larger units the longer they are", () => {
     expect([span(45), span(90), span(120), span(700), span(4 * 1440)]).toEqual([
       "45 min",
       "1 h 30 min",

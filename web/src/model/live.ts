@@ -68,7 +68,7 @@ export function withoutSkipped({ plan, assessment }: { plan: Plan; assessment: A
   return steps.length < (plan.steps ?? []).length ? { ...plan, steps } : plan;
 }
 
-/** What is told aloud: the verdict of what is chosen, else how many things are wrong. */
+/** What a screen reader says: the verdict of what is chosen, else how many things are wrong. */
 export function heardOf(a: Assessment, plan: Plan, selection: Selection, trying: boolean): string {
   const said = trying ? "Trying it. " : "";
   const name = (id: string | null) => plan.steps?.find((s) => s.id === id)?.name ?? "the base material";

@@ -7,7 +7,7 @@ type Word = { id: string; words: string };
 
 const plain = (id: string) => id.replaceAll("_", " ");
 
-/** How ids are told, and the choices that a field offers. An id without words is told as it is. */
+/** The words for ids, and the choices that a field offers. An id without words stands as it is. */
 export function tell(words: Words | undefined) {
   const of = (list: Word[] | undefined) => {
     const by = new Map((list ?? []).map((w) => [w.id, w.words]));

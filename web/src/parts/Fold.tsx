@@ -1,4 +1,4 @@
-/** A part of a form that opens: what it holds is told in its head, and whether it stands open is remembered. */
+/** A part of a form that opens: its head says what it holds, and whether it stands open is remembered. */
 import { useState, type ReactNode } from "react";
 
 const KEY = "emvar-folds";

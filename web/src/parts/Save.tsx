@@ -1,4 +1,4 @@
-/** Files to be kept: fetched first, so that a refusal is told instead of being saved as if it were the file. */
+/** Files to be kept: fetched first, so that a refusal is shown instead of being saved as if it were the file. */
 import { useSyncExternalStore, type AnchorHTMLAttributes, type MouseEvent } from "react";
 import { problemWords } from "../api/client";
 
@@ -13,7 +13,7 @@ function listen(listener: () => void) {
   return () => listeners.delete(listener);
 }
 
-/** Fetches a file and hands it to the browser to keep; what stood in the way is told by `Unsaved`. */
+/** Fetches a file and hands it to the browser to keep; `Unsaved` says what stood in the way. */
 export async function save(href: string): Promise<void> {
   tell(null);
   let answer: Response;

@@ -54,7 +54,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
 
 
 def _against(coldest: float, dew: float) -> str:
-    """Where a temperature lies against the dew point, as both are told, in whole degrees."""
+    """Where a temperature lies against the dew point, as both are shown, in whole degrees."""
     cold, wet = round(coldest), round(dew)
     return "below" if cold < wet else "at" if cold == wet else "hardly above"
 

@@ -40,7 +40,7 @@ MECHANISM = Mechanism(
         "Mist a solvent clear over it, in light passes, and try again.",
     ),
     scrap=Scrap(60, "Nothing lets go under the wet bud.", "The colour slides."),
-    fault=NoFault("a medium that lets go is told before; afterwards it is chipped on"),
+    fault=NoFault("a medium that lets go is foreseen; afterwards one chips on"),
     reads=Reads.MEDIUM,
     explains=True,
     cost=260,

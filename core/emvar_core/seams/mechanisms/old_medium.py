@@ -40,6 +40,6 @@ MECHANISM = Mechanism(
     would_change="the colour within hours, or fresh medium",
     check=Check("Touch a damp bud to it where nobody looks: it comes off at once.", "Mist another coat of the medium."),
     scrap=Scrap(60, "The colour over it chips with a damp brush.", "It has to be forced."),
-    fault=NoFault("chips that come hard are told by the window of the work"),
+    fault=NoFault("the window of the work says when chips come hard"),
     cost=125,
 )

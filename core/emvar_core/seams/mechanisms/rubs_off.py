@@ -39,6 +39,6 @@ MECHANISM = Mechanism(
         "Hold the model by a handle, or fix what is loose first.",
     ),
     scrap=Scrap(30, "A finger and low-tack tape come away clean.", "Powder or shine on the finger or the tape."),
-    fault=NoFault("what was rubbed off is put on again; it is told before"),
+    fault=NoFault("what was rubbed off is put on again; its loss is foreseen"),
     cost=300,
 )

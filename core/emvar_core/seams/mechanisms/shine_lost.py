@@ -39,6 +39,6 @@ MECHANISM = Mechanism(
         "Lay the clear first and the wet spots over it.",
     ),
     scrap=Scrap(60, "The spot shines as before.", "It is as dull as what lies round it."),
-    fault=NoFault("a shine that is gone is put on again; it is told before"),
+    fault=NoFault("a shine that is gone is put on again; its loss is foreseen"),
     cost=190,
 )

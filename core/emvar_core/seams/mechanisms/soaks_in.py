@@ -37,6 +37,6 @@ MECHANISM = Mechanism(
     would_change="a sealed base",
     check=Check("A drop of water stands on it and does not sink in.", "Seal it once more."),
     scrap=Scrap(120, "The coat dries even.", "It dries in patches, or fibres stand up."),
-    fault=NoFault("a patchy first coat on a bare base is told before"),
+    fault=NoFault("a patchy first coat on a bare base is foreseen"),
     cost=200,
 )

@@ -34,7 +34,7 @@ MECHANISM = Mechanism(
     would_change="a bud test of a dried drop, or knowing what it is",
     check=Check(
         "Lay a stroke on a hidden spot, touch it with a bud after an hour: it is flat, and only its own colour shows.",
-        "Wipe it off at once and bud-test a dried drop: use another paint where nothing is told.",
+        "Wipe it off at once and bud-test a dried drop; if the test says nothing, use another paint.",
     ),
     scrap=Scrap(1440, "Flat and hard after a day; what lies below is as it was.", "A soft film, or a change below."),
     fault=NoFault("an unknown paint is asked about before, not after"),

@@ -125,7 +125,7 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
         ? { poured: Object.fromEntries(of.mix.map((m) => [m.material, m.ml])) }
         : {};
     const first = part.said === "begun" || part.said === "done" ? { planned_at } : {};
-    store.heard(); // what was told before is overtaken
+    store.heard(); // an earlier answer is out of date
     const entry = store.say({ step: of.id, name: of.name, zones, ...first, ...poured, ...part });
     setLast({ entry, words, step: of });
     return entry;

@@ -102,7 +102,7 @@ export function Trouble(p: {
             </>
           ) : (
             <p className="text-xl text-ink-2">
-              What this plan says of its cause is told when the server is heard again.
+              What this plan says of its cause is shown once the server answers again.
             </p>
           )}
           {off || rescue ? (

@@ -227,7 +227,7 @@ export function Begin(p: {
               {zones.every((z) => !z.area)
                 ? areaWords([null])
                 : areaWords(zones.map((z) => Number(z.area) || null))}
-              . Without an area, amounts are told as ratios.
+              . Without an area, amounts are given as ratios.
             </span>
           </div>
         </fieldset>

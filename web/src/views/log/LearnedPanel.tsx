@@ -168,7 +168,7 @@ function UseIt({ build, data }: { build: string; data: LearnedAll }) {
 }
 
 type Built = NonNullable<ReturnType<ReturnType<typeof storeOf>["snapshot"]>["build"]>;
-/** What it changes in the plan: how much sooner or later it ends, and what is told of it now. */
+/** What it changes in the plan: how much sooner or later it ends, and what the plan says now. */
 function changed(before: Built, after: Built): string {
   const days = (after.assessment.end_min - before.assessment.end_min) / 60;
   const [was, is] = [before.assessment.score, after.assessment.score];

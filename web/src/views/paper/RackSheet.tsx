@@ -1,4 +1,4 @@
-/** The rack on paper: cores in their colours, seams with their words, and what is told of them. */
+/** The rack on paper: cores in their colours, seams with their words, and what there is to say of them. */
 import type { Assessment, Plan } from "../../api/client";
 import { zoneNames } from "../../model/zones";
 import { coatFill, inkOn } from "../../drawing/colour";

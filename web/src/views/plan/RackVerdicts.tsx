@@ -1,4 +1,4 @@
-/** What is told in the rack: seams as lines between coats, words in the gutter. */
+/** The rack's verdicts: seams as lines between coats, words in the gutter. */
 import { told } from "../../drawing/units";
 import type { Assessment, Plan, Seam } from "../../api/client";
 import type { Column, Row, Tag } from "../../drawing/layout";

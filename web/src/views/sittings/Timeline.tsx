@@ -1,7 +1,7 @@
 /**
  * Sittings as stretches of light across the zones. Each coat is a wedge: full while it is wet, sinking as it hardens,
  * a line once it is hard; its window is a bracket over it, cracked where it closes and nobody is there. The work is
- * what stands in the light. A step, and a sitting by its head, can be dragged: what it would break is told before
+ * what stands in the light. A step, and a sitting by its head, can be dragged: what it would break is named before
  * letting go.
  */
 import { ClockSlider } from "../../parts/ClockSlider";

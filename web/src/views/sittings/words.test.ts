@@ -9,7 +9,7 @@ const thursday = { id: "2026-12-03T19:30" } as Sitting;
 
 describe("what another build has taken since", () => {
   const plan = { steps: [{ id: "a", name: "Gloss" }] } as unknown as Plan;
-  it("is told by the first step and how many more", () => {
+  it("names the first step and how many more", () => {
     expect(crossedWords(plan, ["a"])).toBe(
       "“Gloss” is at a time that another build has taken since: plan again.",
     );
@@ -67,7 +67,7 @@ it("a search says what it looks for, and how far it is", () => {
   ).toBe("3 of 9 changes tried · 2 s");
 });
 
-it("a minute is told by the wall, midnight as the day that begins", () => {
+it("a minute is shown as on the wall, midnight as the day that begins", () => {
   expect(wall(clock, 330, "UTC")).toEqual({ date: "2026-11-27", start: "00:00" });
   expect(wall(clock, 0, "Europe/Berlin")).toEqual({ date: "2026-11-26", start: "19:30" });
 });
