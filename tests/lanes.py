@@ -40,10 +40,6 @@ def django(name: str, weight: float, *modules: str) -> Piece:
     return Piece(name, (PYTHON, "-m", "django", "test", "--noinput", *modules), weight)
 
 
-def e2e(*names: str) -> tuple[str, ...]:
-    return tuple(f"tests.e2e.{n}" for n in names)
-
-
 def modules(package: str, *without: str) -> tuple[str, ...]:
     """The test modules of a package but those that stand elsewhere: what is new is run by itself."""
     names = sorted(p.stem for p in (ROOT / package.replace(".", "/")).glob("test_*.py"))
@@ -54,25 +50,27 @@ OF_SCHEDULES = (
     "calendar", "changes", "dry_run", "replanning", "second_checker", "shift", "sittings", "solve", "timetable",
 )  # fmt: skip
 SCHEDULES = tuple(f"tests.core.test_{n}" for n in OF_SCHEDULES)
-AT_THE_BENCH = e2e("test_at_the_bench", "test_log", "test_offline", "test_trust", "test_compendium")
-BY_HAND = e2e("test_by_hand", "test_whole_face", "test_sittings_view")
 EVERY_SIZE = "tests.e2e.test_every_size"
+# What takes longer than half a minute by itself; what is new, or short, is in the piece of all else.
+BROWSER = {"at_the_bench": 60, "sittings_view": 100, "whole_face": 90, "by_hand": 60, "plan_view": 60, "trust": 50}
+SERVER = {"sittings_api": 50, "vault": 50}
 PIECES = (
-    django("browser: the other views", 200, *modules("tests.e2e", *AT_THE_BENCH, *BY_HAND, EVERY_SIZE)),
-    django("browser: every sheet at every size", 260, f"{EVERY_SIZE}.EverySheet"),
-    django("browser: every view at every size", 120, f"{EVERY_SIZE}.EveryView"),
-    django("browser: by hand, sittings", 150, *BY_HAND),
-    django("browser: at the bench, log, trust", 150, *AT_THE_BENCH),
-    plain("core: schedules", 120, *SCHEDULES),
+    django("browser: every sheet at every size", 100, f"{EVERY_SIZE}.EverySheet"),
+    django("browser: every view at every size", 80, f"{EVERY_SIZE}.EveryView"),
+    *(django(f"browser: {n}", weight, f"tests.e2e.test_{n}") for n, weight in BROWSER.items()),
+    django("browser: all else", 110, *modules("tests.e2e", EVERY_SIZE, *(f"tests.e2e.test_{n}" for n in BROWSER))),
+    plain("core: schedules", 110, *SCHEDULES),
     plain("core: all else", 120, *modules("tests.core", *SCHEDULES)),
-    django("server", 60, "tests.server", "tests.tools"),
-    plain("reference", 60, "tests.reference"),
+    *(django(f"server: {n}", weight, f"tests.server.test_{n}") for n, weight in SERVER.items()),
+    django("server: all else", 60, *modules("tests.server", *(f"tests.server.test_{n}" for n in SERVER))),
+    django("killing and fuzzing", 80, "tests.tools"),
+    plain("reference", 30, "tests.reference"),
     Piece("types", (PYTHON, "-m", "mypy", "core/emvar_core", "server", "commands"), 50),
-    Piece("interface lint", ("npm", "run", "--silent", "lint"), 30, WEB),
+    Piece("interface lint", ("npm", "run", "--silent", "lint"), 60, WEB),
     Piece("interface parts", ("npm", "run", "--silent", "test"), 15, WEB),
     Piece("interface format", ("npm", "run", "--silent", "format"), 10, WEB),
     Piece("schemas", (PYTHON, "-m", "commands.schema", "--check"), 10),
-    Piece("wheels", (PYTHON, "tools/wheels.py"), 5),
+    Piece("wheels", (PYTHON, "tools/wheels.py"), 20),
     Piece("migrations", (PYTHON, "-m", "django", "makemigrations", "--check", "--dry-run", "-v", "0"), 3),
     Piece("lint", (PYTHON, "-m", "ruff", "check", "--quiet", "."), 1),
     Piece("format", (PYTHON, "-m", "ruff", "format", "--check", "--quiet", "."), 1),
@@ -96,8 +94,8 @@ def run(piece: Piece) -> tuple[Piece, int, str]:
 def main() -> None:
     began = time.monotonic()
     heavy_first = sorted(PIECES, key=lambda p: -p.weight)
-    # One more than there are cores: a browser's test waits as often as it works.
-    with ThreadPoolExecutor(min((os.cpu_count() or 2) + 1, len(PIECES))) as lanes:
+    # More than there are cores: a browser's test waits as often as it works.
+    with ThreadPoolExecutor(min((os.cpu_count() or 2) + 2, len(PIECES))) as lanes:
         done = list(lanes.map(run, heavy_first))
     bad = [(piece, told) for piece, code, told in done if code]
     for piece, told in bad:

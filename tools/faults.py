@@ -220,14 +220,13 @@ def data_that_cannot_be_used(edits: int) -> str:
         "newer": newer,
     }
     told = []
-    for word, spoil in spoilt.items():
-        with tempfile.TemporaryDirectory() as made:
-            data = Path(made) / "data"
-            workshop = Workshop(data)
-            try:
-                told.append(f"{word}: {_spoilt(workshop, spoil, Path(made) / 'copy.zip')}")
-            finally:
-                workshop.server.kill()
+    with tempfile.TemporaryDirectory() as made:
+        workshop = Workshop(Path(made) / "data")
+        try:
+            for word, spoil in spoilt.items():
+                told.append(f"{word}: {_spoilt(workshop, spoil, Path(made) / f'{word}.zip')}")
+        finally:
+            workshop.server.kill()
     return " | ".join(told)
 
 
