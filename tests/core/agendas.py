@@ -39,6 +39,14 @@ def demo(name: str) -> Plan:
     return parse_plan(json.loads((ROOT / "demo" / f"{name}.json").read_text(encoding="utf-8")))
 
 
+def hull() -> Plan:
+    """The tug's hull alone, from its colour on: what a schedule of it is to show is found in a second."""
+    data = json.loads((ROOT / "demo" / "harbour-tug.json").read_text(encoding="utf-8"))
+    steps = ("red-oxide", "gloss", "draught-marks", "pin-wash", "wipe", "streaks", "drag", "matt", "dust")
+    data["steps"] = [s | {"zones": ["hull"]} for s in data["steps"] if s["id"] in steps]
+    return parse_plan(data | {"build": data["build"] | {"name": "Hull of the tug"}})
+
+
 def minutes(m: float) -> timedelta:
     return timedelta(minutes=m)
 
@@ -67,4 +75,4 @@ def link(net: Net, before: str, after: str, what: What = What.SEAM) -> Link:
     return next(k for k in net.links if (k.before, k.after, k.what) == (before, after, what))
 
 
-__all__ = ["SECONDS", "demo", "evenings", "link", "mended", "minutes", "plan", "planned", "wash_json", "wash_plan"]
+__all__ = ["SECONDS", "demo", "evenings", "hull", "link", "mended", "minutes", "plan", "planned", "wash_json", "wash_plan"]

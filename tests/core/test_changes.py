@@ -10,7 +10,7 @@ from emvar_core.schedule.schedule import make
 from emvar_core.schedule.view import proof_words
 
 from tests.builders import coat, plan_json
-from tests.core.agendas import demo, evenings
+from tests.core.agendas import evenings, hull
 from tests.core.second_checker import DAYS, broken_rules
 
 
@@ -125,12 +125,11 @@ class Together(TestCase):
 
     def test_what_comes_to_light_only_when_all_has_a_place_is_mended_too(self) -> None:
         """Work that fits into no sitting hides the windows that are missed: a change that gives it a place is one."""
-        plan = demo("harbour-tug")
-        hours_ = Hours.model_validate(evenings("tue", length=70))
-        found = offered(plan.model_copy(update={"hours": hours_}))
+        plan = hull().model_copy(update={"hours": Hours.model_validate(evenings("tue", length=44))})
+        found = offered(plan)
         self.assertTrue(found)
-        agenda = Agenda(plan.model_copy(update={"hours": hours_}))
-        made = make(agenda, seconds=3)
+        made = make(Agenda(plan), seconds=3)
+        self.assertTrue({f.below is None for f in made.unfit} == {True, False})  # places and windows
         self.assertEqual(proof_words(made.schedule, made.fits), "as it comes: not all of it fits")
         self.assertIn(", and ", found[0].title)
         self.assertTrue(found[0].fits)

@@ -48,12 +48,13 @@ def take(page: Page | Locator, label: str, value: str) -> None:
     page.locator(f"[data-option='{value}']").click()
 
 
-def violations(page: Page, options: dict[str, Any] | None = None) -> list[dict[str, Any]]:
-    """What axe finds wrong on a page as it is; put into the page once, and asked for nothing else."""
+def violations(page: Page, options: dict[str, Any] | None = None, within: str = "html") -> list[dict[str, Any]]:
+    """What axe finds wrong on a page as it is, or within a part of it; put into the page once, asked for nothing else."""
     if not page.evaluate("() => Boolean(window.axe)"):
         page.evaluate(Axe().axe_script)
     wanted = {**(options or {}), "resultTypes": ["violations"]}
-    found: dict[str, Any] = page.evaluate("(options) => axe.run(document, options)", wanted)
+    where = within if page.locator(within).count() else "html"
+    found: dict[str, Any] = page.evaluate("([where, options]) => axe.run(where, options)", [where, wanted])
     return list(found["violations"])
 
 

@@ -28,6 +28,8 @@ VIEWS = {
     "all logs": "/log",
     "shelf": "/shelf",
 }
+# What a sheet opens; the view behind it is looked at by itself.
+OPENED = "[role=dialog], [role=menu], [data-testid=step-panel], [data-testid=seam-panel]"
 # What lies outside of the window, or is cut by it at a side; what is meant for screen readers only does not count.
 OUTSIDE = """() => [...document.querySelectorAll('button, a, input, select, textarea, h1, h2, label')].filter((e) => {
     const r = e.getBoundingClientRect();
@@ -150,13 +152,13 @@ class AtSizes(BrowserCase):
         if outside := self.page.evaluate(OUTSIDE):
             self.wrong.append((what, size, "outside", outside[:3]))
 
-    def axe(self, what: str, size: tuple[int, int], *themes: str) -> None:
+    def axe(self, what: str, size: tuple[int, int], *themes: str, within: str = "html") -> None:
         for theme in themes:
             self.page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
             # A theme changes colours and nothing else: in the second one only what is of colour is looked at again.
             of_colour = {"runOnly": ["color-contrast", "link-in-text-block"]}
             rules = {"rules": {"target-size": {"enabled": True}}}
-            for violation in violations(self.page, rules if theme == "light" else of_colour):
+            for violation in violations(self.page, rules if theme == "light" else of_colour, within):
                 html = [n["html"][:160] for n in violation["nodes"][:2]]
                 if violation["id"] == "target-size" and what == "sittings":
                     # Short steps stand, large enough, in the list under the drawing; a row may lie half under the bar.
@@ -218,7 +220,8 @@ class EverySheet(AtSizes):
                 self.page.wait_for_timeout(300)
                 self.nothing_outside(what, size)
                 # What is of structure is looked at where it is tightest, colours where they are dark.
-                self.axe(what, size, *at_length({NARROW: ("light",), WIDE: ("dark",)}.get(size, ()), themes(size)))
+                looked_at = at_length({NARROW: ("light",), WIDE: ("dark",)}.get(size, ()), themes(size))
+                self.axe(what, size, *looked_at, within=at_length(OPENED, "html"))
                 for _ in range(3):
                     self.page.keyboard.press("Escape")
                 self.page.wait_for_timeout(50)

@@ -264,7 +264,7 @@ def proof_words(schedule: Schedule, fits: bool = True) -> str:
     """How good a schedule is, said honestly. `fits`: whether all of it does."""
     reached: list[GoalReached] = schedule.reached
     if not schedule.placed:
-        return "nothing to plan yet"
+        return "nothing to plan yet" if fits else "nothing fits yet"
     if not reached:
         if schedule.made_by == "hand":
             return "placed by hand"

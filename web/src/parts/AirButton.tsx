@@ -2,6 +2,7 @@
 import type { ButtonHTMLAttributes, Ref } from "react";
 import type { Air, BenchAir } from "../api/client";
 import { temperature } from "../drawing/units";
+import { Push } from "./Push";
 
 export function airWords(air: Air): string {
   return `${temperature(air.temp_c ?? 20)} · ${air.rh_pct ?? 50} % · ${air.movement ?? "still"}`;
@@ -13,7 +14,7 @@ export function AirButton({
 }: { air: BenchAir; ref?: Ref<HTMLButtonElement> } & ButtonHTMLAttributes<HTMLButtonElement>) {
   const day = air.day ?? {};
   return (
-    <button type="button" {...on} className="push" data-bare aria-label={`Bench air: ${airWords(day)}`}>
+    <Push {...on} data-bare aria-label={`Bench air: ${airWords(day)}`}>
       <span className="hidden xl:inline">{airWords(day)}</span>
       <span className="xl:hidden">
         {temperature(day.temp_c ?? 20)} · {day.rh_pct ?? 50} %
@@ -21,6 +22,6 @@ export function AirButton({
       {air.night ? (
         <span className="hidden text-ink-2 xl:inline">night {temperature(air.night.temp_c ?? 20)}</span>
       ) : null}
-    </button>
+    </Push>
   );
 }

@@ -3,7 +3,7 @@ import type { Air, BenchAir } from "../api/client";
 import type { BuildStore } from "../api/store";
 import { temperatureUnit } from "../drawing/units";
 import { AirButton } from "./AirButton";
-import { Choice, NumberField, TextField } from "./Field";
+import { Check, Choice, NumberField, TextField } from "./Field";
 
 const MOVES = [
   { value: "still", label: "still" },
@@ -58,20 +58,16 @@ export function AirPanel({ air, store, open }: { air: BenchAir; store: BuildStor
         >
           <h2 className="font-semibold">Bench air</h2>
           {fields("day", day)}
-          <label className="flex items-center gap-2 text-sm">
-            <input
-              type="checkbox"
-              checked={!!air.night}
-              onChange={(e) => {
-                const on = e.target.checked; // read now: by the time the edit is made the event is over
-                void set("Night air", (now) => ({
-                  ...now,
-                  night: on ? { ...now.day, temp_c: (now.day?.temp_c ?? 20) - COOLER_AT_NIGHT } : null,
-                }));
-              }}
-            />
-            It is different at night
-          </label>
+          <Check
+            label="It is different at night"
+            on={!!air.night}
+            onTake={(on) =>
+              void set("Night air", (now) => ({
+                ...now,
+                night: on ? { ...now.day, temp_c: (now.day?.temp_c ?? 20) - COOLER_AT_NIGHT } : null,
+              }))
+            }
+          />
           {air.night ? (
             <>
               {fields("night", air.night)}

@@ -1,5 +1,6 @@
 /** Where a view or a part of it fails, it says so and offers a way on; the rest goes on, what was stored is untouched. */
 import { Component, type ReactNode } from "react";
+import { Push } from "./Push";
 
 export class ErrorBoundary extends Component<
   { children: ReactNode; at: string; part?: string },
@@ -25,9 +26,7 @@ export class ErrorBoundary extends Component<
             of the page goes on.
           </p>
           <p className="text-ink-2">What went wrong: {this.state.why}</p>
-          <button type="button" className="push" onClick={() => this.setState({ why: null })}>
-            Try again
-          </button>
+          <Push onClick={() => this.setState({ why: null })}>Try again</Push>
         </div>
       );
     return (
@@ -36,9 +35,9 @@ export class ErrorBoundary extends Component<
         <p>Your builds are stored and untouched. Load the page again, or go back to the builds.</p>
         <p className="text-sm text-ink-2">What went wrong: {this.state.why}</p>
         <p className="flex gap-2">
-          <button type="button" className="push" data-strong onClick={() => location.reload()}>
+          <Push data-strong onClick={() => location.reload()}>
             Load it again
-          </button>
+          </Push>
           <a className="push" href="/">
             To the builds
           </a>

@@ -144,3 +144,23 @@ export function Choice(p: {
     </div>
   );
 }
+
+export function Check(p: {
+  label: string;
+  on: boolean;
+  onTake: (on: boolean) => void;
+  disabled?: boolean;
+  className?: string;
+}) {
+  return (
+    <label className={`flex min-h-7 items-center gap-2 text-sm ${p.className ?? ""}`}>
+      <input
+        type="checkbox"
+        checked={p.on}
+        disabled={p.disabled}
+        onChange={(e) => p.onTake(e.target.checked)}
+      />
+      {p.label}
+    </label>
+  );
+}

@@ -7,6 +7,7 @@ import { AirButton } from "./AirButton";
 import { SettingsButton } from "./SettingsButton";
 import { useLater } from "./useLater";
 import { useSmall } from "./useSmall";
+import { Push } from "./Push";
 
 // What opens in the head comes after the drawing; until then its button stands there.
 const AirPanel = lazy(async () => ({ default: (await import("./AirPanel")).AirPanel }));
@@ -97,9 +98,9 @@ export function ViewHead(p: {
       ) : null}
       <SettingsButton onHelp={p.onHelp} />
       {p.onHelp && !small ? (
-        <button type="button" className="push" data-bare aria-label="Help and keys" onClick={p.onHelp}>
+        <Push data-bare aria-label="Help and keys" onClick={p.onHelp}>
           ?
-        </button>
+        </Push>
       ) : null}
     </header>
   );
@@ -136,9 +137,9 @@ export function Refused(p: { why: string | null; onHeard: () => void }) {
       <span>
         <strong>Not done.</strong> {p.why}
       </span>
-      <button type="button" className="push ml-auto shrink-0" onClick={p.onHeard}>
+      <Push className="ml-auto shrink-0" onClick={p.onHeard}>
         OK
-      </button>
+      </Push>
     </div>
   );
 }
@@ -149,10 +150,9 @@ function UndoRedo({ store, history }: { store: BuildStore; history: BuildOut["hi
     { name: "Redo", arrow: "↷", of: history.redo, none: "Nothing to redo", act: () => store.redo() },
   ];
   return ways.map((w) => (
-    <button
+    <Push
       key={w.name}
-      type="button"
-      className="push"
+
       data-bare
       aria-label={w.name}
       disabled={!w.of}
@@ -163,7 +163,7 @@ function UndoRedo({ store, history }: { store: BuildStore; history: BuildOut["hi
       <span className="text-lg leading-none xl:hidden" aria-hidden="true">
         {w.arrow}
       </span>
-    </button>
+    </Push>
   ));
 }
 

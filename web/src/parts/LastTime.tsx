@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Edit, type LastTime as Last, type CoatStep } from "../api/client";
 import { distance, pressure } from "../drawing/units";
+import { Push } from "./Push";
 
 const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
 
@@ -74,13 +75,9 @@ export function LastTime(p: { step: CoatStep; onEdit: (label: string, edits: Edi
             {lastWords(last) || "as planned"}
           </p>
           {edits.length ? (
-            <button
-              type="button"
-              className="push mt-1"
-              onClick={() => p.onEdit(`${p.step.name} as last time`, edits)}
-            >
+            <Push className="mt-1" onClick={() => p.onEdit(`${p.step.name} as last time`, edits)}>
               Do it so again
-            </button>
+            </Push>
           ) : null}
         </>
       ) : null}

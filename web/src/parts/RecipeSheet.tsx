@@ -5,6 +5,7 @@ import type { BuildStore } from "../api/store";
 import { useWords } from "./BuildDoor";
 import { Choice, NumberField, TextField } from "./Field";
 import { Sheet } from "./Panel";
+import { Push } from "./Push";
 
 type Part = Mix["parts"][number];
 
@@ -107,14 +108,9 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
                 return { ok: true };
               }}
             />
-            <button
-              type="button"
-              className="push"
-              disabled={parts.length === 1}
-              onClick={() => setParts(parts.filter((_, at) => at !== i))}
-            >
+            <Push disabled={parts.length === 1} onClick={() => setParts(parts.filter((_, at) => at !== i))}>
               Remove
-            </button>
+            </Push>
           </li>
         ))}
       </ul>
@@ -126,9 +122,7 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
           options={words.units}
           onTake={(u) => setParts(parts.map((x) => ({ ...x, unit: u as Part["unit"] })))}
         />
-        <button
-          type="button"
-          className="push"
+        <Push
           disabled={parts.length >= 12}
           onClick={() =>
             setParts([
@@ -138,13 +132,13 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
           }
         >
           Another part
-        </button>
+        </Push>
         <span className="ml-auto text-sm" role="status">
           {unit === "percent" ? `${Math.round(total * 10) / 10} % of 100` : ""}
         </span>
-        <button type="button" className="push" data-strong onClick={() => void take()}>
+        <Push data-strong onClick={() => void take()}>
           Take this recipe
-        </button>
+        </Push>
       </div>
       {why ? (
         <p role="alert" className="text-sm font-semibold">

@@ -1,6 +1,7 @@
 /** Files to be kept: fetched first, so that a refusal is shown instead of being saved as if it were the file. */
 import { useSyncExternalStore, type AnchorHTMLAttributes, type MouseEvent } from "react";
 import { problemWords } from "../api/client";
+import { Push } from "./Push";
 
 let why: string | null = null;
 const listeners = new Set<() => void>();
@@ -55,9 +56,7 @@ export function Unsaved() {
       className="fixed bottom-4 left-4 z-50 flex max-w-xl items-start gap-4 rounded border border-ink bg-paper p-4 text-sm shadow-xl"
     >
       <p>Not saved as a file. {words.replace(/\.$/, "")}.</p>
-      <button type="button" className="push" onClick={() => tell(null)}>
-        Close
-      </button>
+      <Push onClick={() => tell(null)}>Close</Push>
     </div>
   );
 }

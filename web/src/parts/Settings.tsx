@@ -4,6 +4,7 @@ import { RadioGroup } from "radix-ui";
 import { CHOICES, drawAnew, onUnits, setUnits, units, type Units } from "../drawing/units";
 import { Sheet } from "./Panel";
 import { setTheme, theme, onTheme } from "./theme";
+import { Push } from "./Push";
 
 const THEMES = [
   { value: "light", words: "Bench, by day" },
@@ -42,16 +43,14 @@ export function Settings(p: { open: boolean; onClose: () => void; onHelp?: () =>
           names.
         </p>
         {p.onHelp ? (
-          <button
-            type="button"
-            className="push"
+          <Push
             onClick={() => {
               p.onClose();
               p.onHelp?.();
             }}
           >
             Help and keys
-          </button>
+          </Push>
         ) : null}
       </div>
     </Sheet>

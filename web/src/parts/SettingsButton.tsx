@@ -1,6 +1,7 @@
 /** Opens what is kept on this device: theme and units. */
 import { lazy, Suspense, useState } from "react";
 import { useSmall } from "./useSmall";
+import { Push } from "./Push";
 
 const Settings = lazy(async () => ({ default: (await import("./Settings")).Settings }));
 
@@ -9,9 +10,9 @@ export function SettingsButton({ onHelp }: { onHelp?: () => void }) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <button type="button" className="push" data-bare aria-label="Settings" onClick={() => setOpen(true)}>
+      <Push data-bare aria-label="Settings" onClick={() => setOpen(true)}>
         {small ? <span aria-hidden="true">⚙︎</span> : "Settings"}
-      </button>
+      </Push>
       <Suspense fallback={null}>
         {open ? <Settings open onClose={() => setOpen(false)} onHelp={onHelp} /> : null}
       </Suspense>

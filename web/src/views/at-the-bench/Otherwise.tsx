@@ -4,6 +4,7 @@ import type { Actual, StepCard } from "../../api/client";
 import { lengthUnit, pressureUnit, temperatureUnit } from "../../drawing/units";
 import { NumberField, TextField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
+import { Push } from "../../parts/Push";
 
 export function Otherwise(p: {
   step: StepCard | null;
@@ -102,12 +103,10 @@ export function Otherwise(p: {
         <p className="mt-2 text-xs text-ink-2">Read from instruments: {actual.by_instrument.join(", ")}.</p>
       ) : null}
       <div className="mt-4 flex flex-wrap gap-2">
-        <button type="button" className="push" data-strong onClick={() => p.onKeep(actual, note)}>
+        <Push data-strong onClick={() => p.onKeep(actual, note)}>
           Keep it so
-        </button>
-        <button type="button" className="push" onClick={() => file.current?.click()}>
-          Take a picture
-        </button>
+        </Push>
+        <Push onClick={() => file.current?.click()}>Take a picture</Push>
         <input
           ref={file}
           type="file"

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Popover } from "radix-ui";
 import { api } from "../../api/client";
 import { sensible } from "../../drawing/units";
+import { Push } from "../../parts/Push";
 
 type Field = [name: string, label: string];
 const SHAPES: { id: string; words: string; tool: "shape" | "area"; fields: Field[] }[] = [
@@ -57,9 +58,7 @@ export function AreaHelper(p: { scale: string; of: string; onArea: (cm2: number)
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <button type="button" className="push" aria-label={`Work out the area of ${p.of || "this zone"}`}>
-          Work it out
-        </button>
+        <Push aria-label={`Work out the area of ${p.of || "this zone"}`}>Work it out</Push>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
@@ -104,15 +103,14 @@ export function AreaHelper(p: { scale: string; of: string; onArea: (cm2: number)
             {found ? found.words : "Sizes of the part, greater than 0."}
           </p>
           <Popover.Close asChild>
-            <button
-              type="button"
-              className="push w-full"
+            <Push
+              className="w-full"
               data-strong
               disabled={!found}
               onClick={() => found && p.onArea(Number(sensible(found.cm2, 3)))}
             >
               Take it
-            </button>
+            </Push>
           </Popover.Close>
         </Popover.Content>
       </Popover.Portal>

@@ -6,6 +6,7 @@ import { SmallRack } from "../../drawing/SmallRack";
 import { areaWords, temperatureUnit } from "../../drawing/units";
 import { useShipped } from "../../parts/BuildDoor";
 import { AreaHelper } from "./AreaHelper";
+import { Push } from "../../parts/Push";
 
 type Source = { kind: "nothing" } | { kind: "outline"; id: string } | { kind: "build"; id: string };
 type Zone = { name: string; area: string; like: string | null };
@@ -138,9 +139,7 @@ export function Begin(p: {
                 ))}
               </select>
             ) : null}
-            <button type="button" className="push" onClick={() => file.current?.click()}>
-              Open a file
-            </button>
+            <Push onClick={() => file.current?.click()}>Open a file</Push>
             <input
               ref={file}
               type="file"
@@ -196,9 +195,7 @@ export function Begin(p: {
                   />
                 </label>
                 <AreaHelper scale={scale} of={z.name} onArea={(cm2) => set(i, { area: String(cm2) })} />
-                <button
-                  type="button"
-                  className="push"
+                <Push
                   data-bare
                   disabled={zones.length === 1}
                   aria-label={`Without ${z.name || "this zone"}`}
@@ -208,21 +205,19 @@ export function Begin(p: {
                   }}
                 >
                   ✕
-                </button>
+                </Push>
               </li>
             ))}
           </ul>
           <div className="mt-1.5 flex flex-wrap items-center gap-3">
-            <button
-              type="button"
-              className="push"
+            <Push
               onClick={() => {
                 setTouched(true);
                 setZones((now) => [...now, { name: "", area: "", like: now[0]?.like ?? null }]);
               }}
             >
               One more zone
-            </button>
+            </Push>
             <span className="text-xs text-ink-2">
               {zones.every((z) => !z.area)
                 ? areaWords([null])

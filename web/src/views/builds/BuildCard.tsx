@@ -7,6 +7,7 @@ import { SmallRack } from "../../drawing/SmallRack";
 import { hourCycle } from "../../drawing/time";
 import { tellCounts } from "../../model/live";
 import { SaveLink } from "../../parts/Save";
+import { Push } from "../../parts/Push";
 
 function moment(iso: string): string {
   return new Intl.DateTimeFormat("en-GB", {
@@ -70,9 +71,9 @@ export function BuildCard(p: {
         >
           Save
         </SaveLink>
-        <button type="button" className="push" data-bare aria-label={`Delete ${b.name}`} onClick={p.onRemove}>
+        <Push data-bare aria-label={`Delete ${b.name}`} onClick={p.onRemove}>
           Delete
-        </button>
+        </Push>
       </div>
     </li>
   );

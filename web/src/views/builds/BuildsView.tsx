@@ -6,6 +6,7 @@ import { Begin } from "./Begin";
 import { BuildCard } from "./BuildCard";
 import { Copies } from "./Copies";
 import { useBuilds } from "./useBuilds";
+import { Push } from "../../parts/Push";
 
 // Below the fold: loaded after the builds.
 const Devices = lazy(async () => ({ default: (await import("./Devices")).Devices }));
@@ -86,24 +87,12 @@ export function BuildsView() {
                       deleted for good on {day.format(new Date(b.gone_on))}
                     </span>
                   </span>
-                  <button
-                    type="button"
-                    className="push"
-                    data-bare
-                    aria-label={`Put ${b.name} back`}
-                    onClick={() => all.putBack(b.id)}
-                  >
+                  <Push data-bare aria-label={`Put ${b.name} back`} onClick={() => all.putBack(b.id)}>
                     Put back
-                  </button>
-                  <button
-                    type="button"
-                    className="push"
-                    data-bare
-                    aria-label={`Delete ${b.name} for good`}
-                    onClick={() => all.forGood(b.id)}
-                  >
+                  </Push>
+                  <Push data-bare aria-label={`Delete ${b.name} for good`} onClick={() => all.forGood(b.id)}>
                     Delete for good
-                  </button>
+                  </Push>
                 </li>
               ))}
             </ul>

@@ -2,6 +2,7 @@
 import { useRef, useState } from "react";
 import type { Builds } from "./useBuilds";
 import { SaveLink } from "../../parts/Save";
+import { Push } from "../../parts/Push";
 
 const when = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 const WHY: [string, string][] = [
@@ -25,12 +26,10 @@ export function Copies({ all }: { all: Builds }) {
         <SaveLink className="push" href="/api/backup">
           Save a copy of everything
         </SaveLink>
-        <button type="button" className="push" disabled={all.keeping} onClick={() => all.keepCopy()}>
+        <Push disabled={all.keeping} onClick={() => all.keepCopy()}>
           {all.keeping ? "Keeping one" : "Keep one here"}
-        </button>
-        <button type="button" className="push" onClick={() => file.current?.click()}>
-          Bring everything back from a file
-        </button>
+        </Push>
+        <Push onClick={() => file.current?.click()}>Bring everything back from a file</Push>
         <input
           ref={file}
           type="file"
@@ -52,18 +51,14 @@ export function Copies({ all }: { all: Builds }) {
             first, and what is here now is kept aside.
           </p>
           <div className="mt-2 flex gap-2">
-            <button
-              type="button"
-              className="push"
+            <Push
               data-strong
               disabled={all.restoring}
               onClick={() => all.restore(from.source, { onSettled: () => setFrom(null) })}
             >
               {all.restoring ? "Bringing it back" : "Bring it back"}
-            </button>
-            <button type="button" className="push" onClick={() => setFrom(null)}>
-              Leave everything as it is
-            </button>
+            </Push>
+            <Push onClick={() => setFrom(null)}>Leave everything as it is</Push>
           </div>
         </div>
       ) : null}
@@ -78,15 +73,13 @@ export function Copies({ all }: { all: Builds }) {
                   {WHY.find(([part]) => c.name.includes(part))?.[1] ?? c.name},{" "}
                   {Math.ceil(c.size_bytes / 1000)} kB
                 </span>
-                <button
-                  type="button"
-                  className="push"
+                <Push
                   data-bare
                   aria-label={`Bring back the copy of ${made}`}
                   onClick={() => setFrom({ source: c.name, words: `the copy of ${made}` })}
                 >
                   Bring back
-                </button>
+                </Push>
               </li>
             );
           })}

@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, plainWords, type Problem } from "../../api/client";
+import { Push } from "../../parts/Push";
 
 const when = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
@@ -58,9 +59,9 @@ export function Devices() {
               </p>
             </div>
           ) : (
-            <button type="button" className="push mt-2" onClick={() => void ask()}>
+            <Push className="mt-2" onClick={() => void ask()}>
               Show a pairing code
-            </button>
+            </Push>
           )}
         </>
       ) : (
@@ -81,9 +82,7 @@ export function Devices() {
                   {d.seen_at ? `, last here ${when.format(new Date(d.seen_at))}` : ", not here yet"}
                 </span>
               </span>
-              <button type="button" className="push" onClick={() => void turnOut(d.id)}>
-                Turn out
-              </button>
+              <Push onClick={() => void turnOut(d.id)}>Turn out</Push>
             </li>
           ))}
         </ul>

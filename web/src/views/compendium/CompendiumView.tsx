@@ -8,6 +8,7 @@ import { useWords } from "../../parts/BuildDoor";
 import { SettingsButton } from "../../parts/SettingsButton";
 import { useSmall } from "../../parts/useSmall";
 import { BaseEntry, CoatEntry, TechniqueEntry, ThinnerEntry, TouchEntry } from "./Entries";
+import { Push } from "../../parts/Push";
 
 type Kind = "technique" | "material" | "thinner" | "base" | "touch";
 /** `key`: its kind and id, since a technique and its material may share a name. */
@@ -103,9 +104,9 @@ function Loaded({ c }: { c: Compendium }) {
           emvar
         </Link>
         <h1 className="text-base font-semibold">Compendium</h1>
-        <button type="button" className="push" data-bare onClick={() => void go(-1)}>
+        <Push data-bare onClick={() => void go(-1)}>
           Back to where I was
-        </button>
+        </Push>
         <span className="ml-auto" />
         <SettingsButton />
       </header>
@@ -173,9 +174,9 @@ function Loaded({ c }: { c: Compendium }) {
         >
           <div className="max-w-3xl">
             {small ? (
-              <button type="button" className="push mb-3" onClick={() => void go("#")}>
+              <Push className="mb-3" onClick={() => void go("#")}>
                 ‹ All entries
-              </button>
+              </Push>
             ) : null}
             <Entry c={c} of={open.key} />
           </div>

@@ -6,6 +6,7 @@ import { api, must, plainWords, type Edit, type LogRow } from "../../api/client"
 import { storeOf } from "../../api/store";
 import { Choice } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
+import { Push } from "../../parts/Push";
 
 export function Again({ row, rows, onClose }: { row: LogRow; rows: LogRow[]; onClose: () => void }) {
   const go = useNavigate();
@@ -84,9 +85,9 @@ export function Again({ row, rows, onClose }: { row: LogRow; rows: LogRow[]; onC
             {why}
           </p>
         ) : null}
-        <button type="button" className="push" data-strong disabled={!there} onClick={() => void take()}>
+        <Push data-strong disabled={!there} onClick={() => void take()}>
           Put it in
-        </button>
+        </Push>
       </div>
     </Sheet>
   );

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, must, plainWords, type Edit, type LearnedAll } from "../../api/client";
 import { storeOf, useShot } from "../../api/store";
+import { Push } from "../../parts/Push";
 
 export function LearnedPanel({ build }: { build: string }) {
   const client = useQueryClient();
@@ -66,22 +67,14 @@ function Learnt(p: {
       <p>{f.words}</p>
       <p className="flex flex-wrap gap-1 pt-1">
         {build ? (
-          <button
-            type="button"
-            className="push"
+          <Push
             aria-pressed={f.bench === build}
             onClick={() => void p.onKeep(f.id, { bench: f.bench === build ? "" : build })}
           >
             {f.bench === build ? "Holds for this build only ✓" : "Keep for this build only"}
-          </button>
+          </Push>
         ) : null}
-        <button
-          type="button"
-          className="push"
-          onClick={() => void p.onKeep(f.id, { bench: f.bench, reset: true })}
-        >
-          Begin anew
-        </button>
+        <Push onClick={() => void p.onKeep(f.id, { bench: f.bench, reset: true })}>Begin anew</Push>
       </p>
     </li>
   );
@@ -148,15 +141,11 @@ function UseIt({ build, data }: { build: string; data: LearnedAll }) {
       </p>
       <p className="flex flex-wrap gap-1 pt-1">
         {!used.length || newer ? (
-          <button type="button" className="push" data-strong onClick={() => void put(false)}>
+          <Push data-strong onClick={() => void put(false)}>
             Go by what was learned
-          </button>
+          </Push>
         ) : null}
-        {used.length ? (
-          <button type="button" className="push" onClick={() => void put(true)}>
-            Go by what ships
-          </button>
-        ) : null}
+        {used.length ? <Push onClick={() => void put(true)}>Go by what ships</Push> : null}
       </p>
       {said ? (
         <p className="mt-1" role="status" data-testid="learned-changes">

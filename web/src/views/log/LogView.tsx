@@ -17,6 +17,7 @@ import { NARROW, placed, WIDE, type Placed } from "./layout";
 import { LearnedPanel } from "./LearnedPanel";
 import { sameZone, Stamp } from "./Stamp";
 import "./log.css";
+import { Push } from "../../parts/Push";
 
 export function LogView() {
   const { id } = useParams();
@@ -171,9 +172,7 @@ function Book({ log, build }: { log: LogOut; build?: string }) {
                 {{ md: "Markdown, pictures", csv: "CSV", json: "JSON" }[kind]}
               </a>
             ))}
-            <button type="button" className="push" onClick={() => window.print()}>
-              Print
-            </button>
+            <Push onClick={() => window.print()}>Print</Push>
           </span>
         ) : null}
       </div>
@@ -367,15 +366,9 @@ function Row(p: {
         </figure>
       ) : null}
       <span className="no-print ml-auto flex shrink-0 gap-1">
-        {others.length ? (
-          <button type="button" className="push" onClick={() => p.onPair(row)}>
-            Slide over another
-          </button>
-        ) : null}
+        {others.length ? <Push onClick={() => p.onPair(row)}>Slide over another</Push> : null}
         {row.said === "done" && row.kind === "coat" ? (
-          <button type="button" className="push" onClick={() => p.onAgain(row)}>
-            Again
-          </button>
+          <Push onClick={() => p.onAgain(row)}>Again</Push>
         ) : null}
       </span>
     </li>

@@ -5,6 +5,7 @@ import type { BuildStore } from "../../api/store";
 import { sensible, told } from "../../drawing/units";
 import { Choice, NumberField } from "../../parts/Field";
 import { CupDrawing } from "./Drawings";
+import { Push } from "../../parts/Push";
 
 export type Fill = { kind: "area" } | { kind: "ml" | "drops" | "most"; much: number };
 
@@ -93,20 +94,18 @@ export function CupControls(p: {
         {thinner && paint ? (
           <>
             Thinner
-            <button type="button" className="push" aria-label="Less thinner" onClick={() => turn(-1)}>
+            <Push aria-label="Less thinner" onClick={() => turn(-1)}>
               −
-            </button>
-            <button type="button" className="push" aria-label="More thinner" onClick={() => turn(1)}>
+            </Push>
+            <Push aria-label="More thinner" onClick={() => turn(1)}>
               +
-            </button>
+            </Push>
           </>
         ) : null}
-        <button type="button" className="push ml-auto" onClick={p.onRecipe}>
+        <Push className="ml-auto" onClick={p.onRecipe}>
           Recipe
-        </button>
-        <button type="button" className="push" onClick={p.onMeasure}>
-          Measure
-        </button>
+        </Push>
+        <Push onClick={p.onMeasure}>Measure</Push>
       </div>
       <div className="flex items-end gap-2 no-print">
         <Choice

@@ -3,6 +3,7 @@ import { volume } from "../../drawing/units";
 import type { Card } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
 import { NumberField } from "../../parts/Field";
+import { Push } from "../../parts/Push";
 
 const MOST_DROPS = 60;
 const DROP = "M0-9C4-3 6 0 6 3.4A6 6 0 0 1-6 3.4C-6 0-4-3 0-9Z";
@@ -211,15 +212,14 @@ export function LadderDrawing(p: {
             }}
           />
           {rungs.map((v) => (
-            <button
+            <Push
               key={v}
-              type="button"
-              className="push"
+
               aria-label={`Without 1 to ${v}`}
               onClick={() => onRungs(rungs.filter((x) => x !== v))}
             >
               1 : {v} ×
-            </button>
+            </Push>
           ))}
         </div>
       ) : null}

@@ -3,7 +3,8 @@ import type { Card } from "../../api/client";
 import type { Gun } from "../../model/gun";
 import { useWords } from "../../parts/BuildDoor";
 import { distance, pressure, told, volume } from "../../drawing/units";
-import { Choice, NumberField } from "../../parts/Field";
+import { Check, Choice, NumberField } from "../../parts/Field";
+import { Push } from "../../parts/Push";
 
 const PURPOSES = [
   { value: "even", label: "even coat" },
@@ -129,11 +130,7 @@ export function Figures(p: {
           options={p.guns.map((g) => ({ value: g.id, label: g.name }))}
           onTake={(gun) => setHold({ gun, at: null })}
         />
-        {p.bench ? (
-          <button type="button" className="push" onClick={p.bench.onKit}>
-            Kit
-          </button>
-        ) : null}
+        {p.bench ? <Push onClick={p.bench.onKit}>Kit</Push> : null}
       </div>
       {card.gun_notes.map((note) => (
         <p key={note}>{note}</p>
@@ -150,37 +147,32 @@ export function Figures(p: {
         />
       </label>
       {p.bench ? (
-        <label className="flex min-h-7 items-center gap-2 no-print">
-          <input
-            type="checkbox"
-            checked={p.bench.follow}
-            onChange={(e) => p.bench!.onFollow(e.target.checked)}
-          />
-          Follow the gauge and the air
-        </label>
-      ) : null}
-      <label className="flex min-h-7 items-center gap-2 no-print">
-        <input
-          type="checkbox"
-          checked={hold.only !== null}
-          disabled={p.bench?.follow}
-          onChange={(e) =>
-            setHold({
-              only: e.target.checked ? Math.round((hold.at?.pressure ?? point.pressure_kpa) / 5) * 5 : null,
-              at: null,
-            })
-          }
+        <Check
+          className="no-print"
+          label="Follow the gauge and the air"
+          on={p.bench.follow}
+          onTake={p.bench.onFollow}
         />
-        There is only this pressure
-      </label>
+      ) : null}
+      <Check
+        className="no-print"
+        label="There is only this pressure"
+        on={hold.only !== null}
+        disabled={p.bench?.follow}
+        onTake={(on) =>
+          setHold({
+            only: on ? Math.round((hold.at?.pressure ?? point.pressure_kpa) / 5) * 5 : null,
+            at: null,
+          })
+        }
+      />
       {hold.at || hold.trigger !== null || hold.only !== null || hold.speed !== null ? (
-        <button
-          type="button"
-          className="push no-print"
+        <Push
+          className="no-print"
           onClick={() => setHold({ at: null, trigger: null, only: null, speed: null })}
         >
           Back to the best point
-        </button>
+        </Push>
       ) : null}
     </section>
   );

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { api, plainWords, type Instrument } from "../../api/client";
 import { Choice, NumberField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
+import { Push } from "../../parts/Push";
 
 export function useInstruments() {
   const { data } = useQuery({
@@ -51,9 +52,9 @@ export function InstrumentStrip({ all, onOpen }: { all: Instrument[]; onOpen: ()
             </span>
           )),
       )}
-      <button type="button" className="push ml-auto no-print" onClick={onOpen}>
+      <Push className="ml-auto no-print" onClick={onOpen}>
         Instruments
-      </button>
+      </Push>
     </div>
   );
 }
@@ -102,11 +103,7 @@ export function InstrumentSheet(p: { all: Instrument[]; open: boolean; onClose: 
                   />
                 );
               })}
-              {i.id === "scale" ? (
-                <button type="button" className="push" onClick={() => void set("scale", "tare", 0)}>
-                  Tare
-                </button>
-              ) : null}
+              {i.id === "scale" ? <Push onClick={() => void set("scale", "tare", 0)}>Tare</Push> : null}
               <Choice
                 label="Misbehaves"
                 value={i.fault}

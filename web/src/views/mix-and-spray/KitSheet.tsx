@@ -3,9 +3,10 @@ import { pressureUnit } from "../../drawing/units";
 import { useState } from "react";
 import type { Plan } from "../../api/client";
 import type { BuildStore } from "../../api/store";
-import { NumberField, TextField } from "../../parts/Field";
+import { Check, NumberField, TextField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
 import { newId } from "../../model/ids";
+import { Push } from "../../parts/Push";
 
 type Kit = NonNullable<Plan["kit"]>;
 export const usual = (): Kit => ({
@@ -44,29 +45,23 @@ export function KitSheet(p: { plan: Plan; store: BuildStore; open: boolean; onCl
               value={g.flow_ml_min ?? null}
               onTake={(v) => change(g.id, { flow_ml_min: v })}
             />
-            <label className="flex min-h-8 items-center gap-1 text-xs">
-              <input
-                type="checkbox"
-                checked={!!g.external_mix}
-                onChange={(e) => void change(g.id, { external_mix: e.target.checked })}
-              />
-              mixes outside
-            </label>
-            <button
-              type="button"
-              className="push"
+            <Check
+              className="min-h-8 gap-1 text-xs"
+              label="mixes outside"
+              on={!!g.external_mix}
+              onTake={(on) => void change(g.id, { external_mix: on })}
+            />
+            <Push
               disabled={guns.length === 1}
               onClick={() => void set({ guns: guns.filter((x) => x.id !== g.id) })}
             >
               Remove
-            </button>
+            </Push>
           </li>
         ))}
       </ul>
       <div className="mt-3 flex flex-wrap items-end gap-3">
-        <button
-          type="button"
-          className="push"
+        <Push
           onClick={() =>
             void set({
               guns: [
@@ -77,7 +72,7 @@ export function KitSheet(p: { plan: Plan; store: BuildStore; open: boolean; onCl
           }
         >
           Another airbrush
-        </button>
+        </Push>
         <NumberField
           label="Compressor reaches"
           unit={press.unit}
@@ -151,9 +146,7 @@ function DripCup(p: {
             return { ok: true };
           }}
         />
-        <button
-          type="button"
-          className="push"
+        <Push
           disabled={!water_s || !syrup_40_s}
           onClick={() =>
             void take({
@@ -165,12 +158,8 @@ function DripCup(p: {
           }
         >
           Calibrate
-        </button>
-        {p.now ? (
-          <button type="button" className="push" onClick={() => void take(null)}>
-            Forget it
-          </button>
-        ) : null}
+        </Push>
+        {p.now ? <Push onClick={() => void take(null)}>Forget it</Push> : null}
       </div>
       {why ? (
         <p role="alert" className="mt-1 text-sm font-semibold">

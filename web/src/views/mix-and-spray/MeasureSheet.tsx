@@ -3,6 +3,7 @@ import { api, type CoatStep, type Measured } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { Choice, NumberField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
+import { Push } from "../../parts/Push";
 
 /** What was measured of this mix wins over what is computed, and teaches the paint in other steps. */
 export function MeasureSheet(p: {
@@ -88,25 +89,14 @@ export function MeasureSheet(p: {
           value={m.sprayed_g ?? null}
           onTake={(v) => set({ sprayed_g: v })}
         />
-        <button
-          type="button"
-          className="push"
-          disabled={p.grams === null}
-          onClick={() => void set({ paint_g: p.grams })}
-        >
+        <Push disabled={p.grams === null} onClick={() => void set({ paint_g: p.grams })}>
           Paint: take {p.grams?.toFixed(2) ?? "–"} g from the scale
-        </button>
-        <button
-          type="button"
-          className="push"
-          disabled={p.grams === null}
-          onClick={() => void set({ thinner_g: p.grams })}
-        >
+        </Push>
+        <Push disabled={p.grams === null} onClick={() => void set({ thinner_g: p.grams })}>
           Thinner: take {p.grams?.toFixed(2) ?? "–"} g
-        </button>
-        <button
-          type="button"
-          className="push col-span-2"
+        </Push>
+        <Push
+          className="col-span-2"
           disabled={!step.measured}
           onClick={() =>
             void store.edit(`${step.name}: measures away`, [
@@ -115,7 +105,7 @@ export function MeasureSheet(p: {
           }
         >
           Forget what was measured
-        </button>
+        </Push>
       </div>
     </Sheet>
   );

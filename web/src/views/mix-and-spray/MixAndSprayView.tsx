@@ -22,6 +22,7 @@ import { MeasureSheet } from "./MeasureSheet";
 import { NeedsSheet } from "./NeedsSheet";
 import { Stage, useCard } from "./Stage";
 import { ToolSheet } from "./Tools";
+import { Push } from "../../parts/Push";
 
 export function MixAndSprayView() {
   const { step } = useParams();
@@ -91,15 +92,14 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
       <ViewHead build={build} store={store} on="mix" step={step.id} />
       <section aria-label="The coat" className="flex flex-wrap items-center gap-2 px-4 pt-2">
         <h1 className="sr-only">{step.name}</h1>
-        <button
-          type="button"
-          className="push no-print"
+        <Push
+          className="no-print"
           aria-label="The coat before"
           disabled={at === 0}
           onClick={() => to(coats[at - 1])}
         >
           ‹
-        </button>
+        </Push>
         <Finder
           label="Coat"
           quiet
@@ -109,15 +109,14 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
           options={coats.map((s) => ({ value: s.id, label: s.name }))}
           onTake={(id) => to(coats.find((s) => s.id === id))}
         />
-        <button
-          type="button"
-          className="push no-print"
+        <Push
+          className="no-print"
           aria-label="The next coat"
           disabled={at === coats.length - 1}
           onClick={() => to(coats[at + 1])}
         >
           ›
-        </button>
+        </Push>
         <span className="text-sm">
           {material?.name ?? step.material.replaceAll("_", " ")} ·{" "}
           {plan.zones
@@ -140,12 +139,12 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
         />
         <span className="ml-auto flex flex-wrap items-center gap-1 no-print">
           <ClockSwitch store={store} chosen={build.clock} scheduled={build.scheduled} />
-          <button type="button" className="push" data-bare onClick={() => setSheet("needs")}>
+          <Push data-bare onClick={() => setSheet("needs")}>
             For the build
-          </button>
-          <button type="button" className="push" data-bare onClick={() => setSheet("tools")}>
+          </Push>
+          <Push data-bare onClick={() => setSheet("tools")}>
             Small tools
-          </button>
+          </Push>
           <Link className="push" data-bare to={`/build/${build.id}/paper/card/${step.id}`}>
             Print
           </Link>
@@ -243,9 +242,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
               {card.laying && card.laying.coats !== (step.passes ?? material?.passes) ? (
                 <p className="flex items-center gap-2 text-sm no-print">
                   The plan dries it as {step.passes ?? material?.passes} coats.
-                  <button
-                    type="button"
-                    className="push"
+                  <Push
                     onClick={() =>
                       void store.edit(`${step.name}: ${card.laying!.coats} coats`, [
                         { edit: "set_field", step_id: step.id, field: "passes", value: card.laying!.coats },
@@ -253,7 +250,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
                     }
                   >
                     Plan it as {card.laying.coats}
-                  </button>
+                  </Push>
                 </p>
               ) : null}
               {card.split ? <p className="text-sm">{card.split}</p> : null}

@@ -14,6 +14,7 @@ import { RackSheet } from "./RackSheet";
 import { SittingSheets } from "./SittingSheet";
 import { TableSheet } from "./TableSheet";
 import "./paper.css";
+import { Push } from "../../parts/Push";
 
 const WHAT: Record<string, string> = {
   card: "Bench card",
@@ -79,9 +80,9 @@ function Paper({ store }: { store: BuildStore }) {
         <Link className="push" data-bare to={back(build.id, what, of)}>
           Back
         </Link>
-        <button type="button" className="push" data-strong disabled={!ready} onClick={() => window.print()}>
+        <Push data-strong disabled={!ready} onClick={() => window.print()}>
           {ready ? "Print" : waiting ? `${waiting} cards are worked out` : "One moment"}
-        </button>
+        </Push>
       </header>
       <main data-testid="paper" data-ready={ready ? "yes" : "no"}>
         {what === "card" ? (

@@ -8,6 +8,7 @@ import { Sheet } from "../../parts/Panel";
 import { localStamp, readStamp } from "../../drawing/stamp";
 import { newId } from "../../model/ids";
 import { useWords } from "../../parts/BuildDoor";
+import { Push } from "../../parts/Push";
 
 type Props = { open: boolean; plan: Plan; known: Knowledge; store: BuildStore; onClose: () => void };
 const TABS = ["Build", "Zones", "Schools", "Own materials"] as const;
@@ -119,20 +120,16 @@ function Zones({ plan, known, store }: Props) {
             value={z.part ?? ""}
             onTake={(t) => set(z, { part: t.trim() || null })}
           />
-          <button
-            type="button"
-            className="push"
+          <Push
             disabled={used.has(z.id) || plan.zones.length === 1}
             title={used.has(z.id) ? "Steps cover it; take it off them first" : undefined}
             onClick={() => void store.edit(`Remove ${z.name}`, [{ edit: "remove_zone", zone_id: z.id }])}
           >
             Remove
-          </button>
+          </Push>
         </div>
       ))}
-      <button
-        type="button"
-        className="push"
+      <Push
         onClick={() =>
           void store.edit("Add a zone", [
             {
@@ -144,7 +141,7 @@ function Zones({ plan, known, store }: Props) {
         }
       >
         Add a zone
-      </button>
+      </Push>
     </div>
   );
 }
@@ -215,13 +212,9 @@ function Own(p: Props) {
               value={m.name}
               onTake={(t) => set(m, { name: t })}
             />
-            <button
-              type="button"
-              className="push"
-              onClick={() => void write(`Remove ${m.name}`, (now) => now.filter((x) => x.id !== m.id))}
-            >
+            <Push onClick={() => void write(`Remove ${m.name}`, (now) => now.filter((x) => x.id !== m.id))}>
               Remove
-            </button>
+            </Push>
           </div>
           {m.kind === "coat" ? (
             <div className="mt-2 grid grid-cols-2 gap-2">
@@ -259,9 +252,7 @@ function Own(p: Props) {
         </section>
       ))}
       <div className="flex gap-2">
-        <button
-          type="button"
-          className="push"
+        <Push
           onClick={() =>
             void write("Add a thinner", (now) => [
               ...now,
@@ -276,10 +267,8 @@ function Own(p: Props) {
           }
         >
           Add a thinner
-        </button>
-        <button
-          type="button"
-          className="push"
+        </Push>
+        <Push
           onClick={() =>
             void write("Add a paint", (now) => [
               ...now,
@@ -288,7 +277,7 @@ function Own(p: Props) {
           }
         >
           Add a paint
-        </button>
+        </Push>
       </div>
     </div>
   );
@@ -335,43 +324,29 @@ function Composition(p: {
             onChange={(e) => change(i, [id, e.target.value])}
           />
           <span className="text-xs">%</span>
-          <button
-            type="button"
-            className="push"
+          <Push
             data-bare
             aria-label={`Take solvent ${i + 1} out`}
             disabled={rows.length === 1}
             onClick={() => setDraft(rows.filter((_, j) => j !== i))}
           >
             ×
-          </button>
+          </Push>
         </div>
       ))}
       <div className="flex items-center gap-2 text-sm">
-        <button
-          type="button"
-          className="push"
-          onClick={() => setDraft([...rows, ["water", String(Math.max(100 - total, 1))]])}
-        >
+        <Push onClick={() => setDraft([...rows, ["water", String(Math.max(100 - total, 1))]])}>
           Add a solvent
-        </button>
+        </Push>
         <span className={Math.abs(total - 100) > 1 ? "font-semibold" : "text-ink-2"}>
           {Math.round(total * 10) / 10} % in all
         </span>
         {draft ? (
           <>
-            <button
-              type="button"
-              className="push"
-              data-strong
-              disabled={Math.abs(total - 100) > 1}
-              onClick={() => void take()}
-            >
+            <Push data-strong disabled={Math.abs(total - 100) > 1} onClick={() => void take()}>
               Take it
-            </button>
-            <button type="button" className="push" onClick={() => setDraft(null)}>
-              Put it back
-            </button>
+            </Push>
+            <Push onClick={() => setDraft(null)}>Put it back</Push>
           </>
         ) : null}
       </div>

@@ -11,6 +11,7 @@ import { ClockSlider } from "../../parts/ClockSlider";
 import { ClockSwitch } from "../../parts/ClockSwitch";
 import { liveWords } from "../../model/live";
 import { nightOf } from "../../model/nights";
+import { Push } from "../../parts/Push";
 
 /** A lane is this high, less where all of them together would take more than so much. */
 const LANE_PX = 19;
@@ -91,30 +92,18 @@ export function ClockStrip(p: {
           {liveWords(plan, a, clock, p.minute)}
         </p>
         <span className="ml-auto flex flex-wrap gap-1 no-print max-[899.9px]:order-last max-[899.9px]:w-full max-[899.9px]:justify-between">
-          <button type="button" className="push" data-bare aria-pressed={p.reach} onClick={p.onReach}>
+          <Push data-bare aria-pressed={p.reach} onClick={p.onReach}>
             {p.reach ? "✓ " : ""}What still comes off
-          </button>
-          <button type="button" className="push" data-bare onClick={p.onPark}>
+          </Push>
+          <Push data-bare onClick={p.onPark}>
             Can I stop now?
-          </button>
-          <button
-            type="button"
-            className="push"
-            data-bare
-            onClick={() => jump(-1)}
-            aria-label="To the event before"
-          >
+          </Push>
+          <Push data-bare onClick={() => jump(-1)} aria-label="To the event before">
             ◂<span className="max-[899.9px]:hidden"> event</span>
-          </button>
-          <button
-            type="button"
-            className="push"
-            data-bare
-            onClick={() => jump(1)}
-            aria-label="To the next event"
-          >
+          </Push>
+          <Push data-bare onClick={() => jump(1)} aria-label="To the next event">
             <span className="max-[899.9px]:hidden">event </span>▸
-          </button>
+          </Push>
         </span>
       </div>
       <ClockSlider

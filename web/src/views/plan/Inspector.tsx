@@ -8,6 +8,7 @@ import { Overview } from "./Overview";
 import { SeamPanel } from "./SeamPanel";
 import { StepPanel } from "./StepPanel";
 import type { OverAt } from "./OverSheet";
+import { Push } from "../../parts/Push";
 
 export function Inspector(p: {
   plan: Plan;
@@ -112,15 +113,9 @@ export function CallOut(p: {
         tabIndex={-1}
       >
         {p.chosen || p.small ? (
-          <button
-            type="button"
-            className="push callout-close no-print"
-            data-bare
-            aria-label="Close"
-            onClick={p.onClose}
-          >
+          <Push className="callout-close no-print" data-bare aria-label="Close" onClick={p.onClose}>
             ✕
-          </button>
+          </Push>
         ) : null}
         {p.children}
       </aside>

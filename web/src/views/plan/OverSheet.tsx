@@ -8,6 +8,7 @@ import { shortSpan, type Clockwork } from "../../drawing/time";
 import type { Verdict } from "../../drawing/tokens";
 import { Sheet } from "../../parts/Panel";
 import { useTimes } from "../../parts/useMinute";
+import { Push } from "../../parts/Push";
 
 export type OverAt = { zone: string; step: string | null; minute: number };
 type Props = {
@@ -39,16 +40,15 @@ export function OverSheet(p: Props) {
       {step?.kind === "coat" ? (
         <div className="mb-3 flex gap-1">
           {(["over", "under"] as const).map((s) => (
-            <button
+            <Push
               key={s}
-              type="button"
-              className="push"
+
               aria-pressed={side === s}
               data-strong={side === s || undefined}
               onClick={() => setSide(s)}
             >
               {s === "over" ? "Over the core as it stands" : "Under this coat"}
-            </button>
+            </Push>
           ))}
         </div>
       ) : null}

@@ -8,6 +8,7 @@ import { countsWords } from "../../model/live";
 import { tagWords } from "./RackVerdicts";
 import { zoneNames } from "../../model/zones";
 import { Welcome } from "./Welcome";
+import { Push } from "../../parts/Push";
 
 const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 
@@ -35,9 +36,9 @@ export function Overview(p: {
           other, a crack is drawn between them; where it is only too early, dashes.
         </p>
         <p>Begin with what touches the bare {base(plan.build.base_material)}: a primer.</p>
-        <button type="button" className="push" data-strong onClick={p.onAdd}>
+        <Push data-strong onClick={p.onAdd}>
           Lay the first coat
-        </button>
+        </Push>
         <p className="text-sm text-ink-2">
           Or press <kbd className="font-semibold">A</kbd> and type what you have in hand.
         </p>
@@ -66,14 +67,9 @@ export function Overview(p: {
         {p.left !== null ? ", as scheduled" : ""}.
         {p.left ? ` ${count(p.left, "step", "steps")} skipped.` : ""}
       </p>
-      <button
-        type="button"
-        className="push w-full"
-        data-strong={bad ? true : undefined}
-        onClick={p.onVersions}
-      >
+      <Push className="w-full" data-strong={bad ? true : undefined} onClick={p.onVersions}>
         {bad ? "Mend the plan" : "Keep a way back"}
-      </button>
+      </Push>
       <ul>
         {alike(a.stories).map((stories) =>
           stories.length === 1 ? (

@@ -8,6 +8,7 @@ import { useWords } from "../../parts/BuildDoor";
 import { TextField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
 import { useTimes } from "../../parts/useMinute";
+import { Push } from "../../parts/Push";
 
 export function ParkSheet(p: {
   open: boolean;
@@ -59,9 +60,9 @@ export function ParkSheet(p: {
           </p>
         ) : null}
         {away !== null && p.plan.hours ? (
-          <button type="button" className="push ml-auto" onClick={() => setAway(null)}>
+          <Push className="ml-auto" onClick={() => setAway(null)}>
             Until the next sitting
-          </button>
+          </Push>
         ) : null}
       </div>
       {data ? (

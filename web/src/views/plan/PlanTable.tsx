@@ -10,6 +10,7 @@ import type { Clockwork } from "../../drawing/time";
 import type { Verdict } from "../../drawing/tokens";
 import type { Selection } from "../../model/live";
 import { useWords } from "../../parts/BuildDoor";
+import { Push } from "../../parts/Push";
 
 type Worst = { verdict: Verdict; word: string; id: string | null; zone: string };
 
@@ -170,9 +171,7 @@ export function PlanTable(p: {
                   ) : null}
                 </td>
                 <td className="order whitespace-nowrap text-right no-print">
-                  <button
-                    type="button"
-                    className="push"
+                  <Push
                     data-bare
                     {...stop(i, w ? 2 : 1)}
                     aria-disabled={i === 0}
@@ -180,10 +179,8 @@ export function PlanTable(p: {
                     onClick={() => i > 0 && p.onMove(s.id, i - 1)}
                   >
                     ▴
-                  </button>
-                  <button
-                    type="button"
-                    className="push"
+                  </Push>
+                  <Push
                     data-bare
                     {...stop(i, w ? 3 : 2)}
                     aria-disabled={i === steps.length - 1}
@@ -191,17 +188,15 @@ export function PlanTable(p: {
                     onClick={() => i < steps.length - 1 && p.onMove(s.id, i + 1)}
                   >
                     ▾
-                  </button>
-                  <button
-                    type="button"
-                    className="push"
+                  </Push>
+                  <Push
                     data-bare
                     {...stop(i, w ? 4 : 3)}
                     aria-label={`Remove ${s.name}`}
                     onClick={() => p.onRemove(s.id)}
                   >
                     ✕
-                  </button>
+                  </Push>
                 </td>
               </tr>
             );

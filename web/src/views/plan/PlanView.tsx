@@ -18,6 +18,7 @@ import { PlanTable } from "./PlanTable";
 import { Rack } from "./Rack";
 import { Times, useMinute, type Time } from "../../parts/useMinute";
 import { useSettled } from "../../parts/useSettled";
+import { Push } from "../../parts/Push";
 
 // The rack is up first; what is opened on it comes after.
 const BuildMenu = lazy(async () => ({ default: (await import("../../parts/BuildMenu")).BuildMenu }));
@@ -297,9 +298,9 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
                 className="mx-4 mt-2 flex items-center gap-3 rounded bg-paper px-3 py-2 text-sm"
               >
                 {said}
-                <button type="button" className="push ml-auto" onClick={() => setSaid("")}>
+                <Push className="ml-auto" onClick={() => setSaid("")}>
                   OK
-                </button>
+                </Push>
               </p>
             ) : null}
             <ErrorBoundary at={table ? "table" : "rack"} part="The drawing">

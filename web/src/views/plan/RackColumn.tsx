@@ -9,6 +9,7 @@ import { useBaseName, useWords } from "../../parts/BuildDoor";
 import { BASE_PX, TWO_LINES_PX, WORDS_FROM_PX } from "../../drawing/tokens";
 import { stateAt, type Selection } from "../../model/live";
 import { CUT_IN_PX, PRESSED_PX } from "./rackParts";
+import { Push } from "../../parts/Push";
 
 type ColumnProps = {
   column: Column;
@@ -45,9 +46,8 @@ export function ColumnView(p: ColumnProps) {
   };
   return (
     <div role="group" aria-label={zone.name}>
-      <button
-        type="button"
-        className="push absolute no-print"
+      <Push
+        className="absolute no-print"
         data-bare
         style={{ left: column.left, width: column.width, top: topAt - 32, minHeight: 26 }}
         title={`Lay something on ${zone.name}`}
@@ -57,7 +57,7 @@ export function ColumnView(p: ColumnProps) {
         <span aria-hidden="true" className="text-lg leading-none">
           +
         </span>
-      </button>
+      </Push>
       <Pressed
         column={column}
         floor={floor}

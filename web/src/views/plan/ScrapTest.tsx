@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type Seam, type Trial } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { span } from "../../drawing/time";
+import { Push } from "../../parts/Push";
 
 export function ScrapTest(p: { build: string; revision: number; seam: Seam; store: BuildStore }) {
   const { data } = useQuery({
@@ -46,16 +47,10 @@ export function ScrapTest(p: { build: string; revision: number; seam: Seam; stor
       </p>
       <p className="mt-1 text-xs text-ink-2">{data.spares}</p>
       <div className="mt-2 flex flex-wrap gap-1.5">
-        <button type="button" className="push" onClick={() => enter("Trial passed", data.passed as Trial)}>
-          It passed
-        </button>
-        <button type="button" className="push" onClick={() => enter("Trial failed", data.failed as Trial)}>
-          It failed
-        </button>
+        <Push onClick={() => enter("Trial passed", data.passed as Trial)}>It passed</Push>
+        <Push onClick={() => enter("Trial failed", data.failed as Trial)}>It failed</Push>
         {data.entered ? (
-          <button type="button" className="push" onClick={() => enter("Take the trial out", null)}>
-            Take the result out
-          </button>
+          <Push onClick={() => enter("Take the trial out", null)}>Take the result out</Push>
         ) : null}
       </div>
     </details>

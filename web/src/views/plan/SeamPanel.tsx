@@ -9,6 +9,7 @@ import { shortSpan, span, type Clockwork } from "../../drawing/time";
 import { RemedySheet } from "./Versions";
 import { ScrapTest } from "./ScrapTest";
 import { useShipped, useWords } from "../../parts/BuildDoor";
+import { Push } from "../../parts/Push";
 
 export function SeamPanel(p: {
   plan: Plan;
@@ -146,12 +147,8 @@ export function SeamPanel(p: {
         </div>
       ) : null}
       <div className="flex flex-wrap gap-1.5 no-print">
-        <button type="button" className="push" onClick={() => p.onStep(seam.upper_step, seam.zone_id)}>
-          Edit “{name(seam.upper_step)}”
-        </button>
-        <button type="button" className="push" onClick={() => p.onOver(seam)}>
-          What may go here?
-        </button>
+        <Push onClick={() => p.onStep(seam.upper_step, seam.zone_id)}>Edit “{name(seam.upper_step)}”</Push>
+        <Push onClick={() => p.onOver(seam)}>What may go here?</Push>
       </div>
     </div>
   );
@@ -336,9 +333,9 @@ function Remedies(p: {
           {p.scheduled ? <span className="font-normal text-ink-2">, tried by the sittings</span> : null}
         </h3>
         {data && data.remedies.length > 1 ? (
-          <button type="button" className="push ml-auto no-print" onClick={() => setBeside(true)}>
+          <Push className="ml-auto no-print" onClick={() => setBeside(true)}>
             Compare
-          </button>
+          </Push>
         ) : null}
       </div>
       <RemedySheet
@@ -351,9 +348,7 @@ function Remedies(p: {
         onClose={() => setBeside(false)}
       />
       {isError ? (
-        <button type="button" className="push" onClick={() => void refetch()}>
-          No answer from the server; ask again
-        </button>
+        <Push onClick={() => void refetch()}>No answer from the server; ask again</Push>
       ) : isPending ? (
         <p className="text-sm text-ink-2">Trying ways out on the plan…</p>
       ) : data.remedies.length === 0 ? (
@@ -390,17 +385,10 @@ function Remedies(p: {
                   <div className="px-3 pb-2.5">
                     <p className="mb-2 text-sm">{r.detail}</p>
                     {r.caution ? <p className="mb-2 text-xs">{r.caution}</p> : null}
-                    <button
-                      type="button"
-                      className="push mr-2"
-                      data-strong
-                      onClick={() => void p.store.keep()}
-                    >
+                    <Push className="mr-2" data-strong onClick={() => void p.store.keep()}>
                       Keep it
-                    </button>
-                    <button type="button" className="push" onClick={() => p.store.putBack()}>
-                      Put it back
-                    </button>
+                    </Push>
+                    <Push onClick={() => p.store.putBack()}>Put it back</Push>
                   </div>
                 ) : null}
               </li>

@@ -10,7 +10,7 @@ import {
   type WorkingStep,
 } from "../../api/client";
 import { useWords } from "../../parts/BuildDoor";
-import { Choice, NumberField, TextField } from "../../parts/Field";
+import { Check, Choice, NumberField, TextField } from "../../parts/Field";
 import { Finder } from "../../parts/Finder";
 import { volume } from "../../drawing/units";
 import { RecipeSheet } from "../../parts/RecipeSheet";
@@ -293,14 +293,12 @@ export function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
         value={(step.leaves ?? 0.35) * 100}
         onTake={(v) => set("leaves", v / 100)}
       />
-      <label className="col-span-2 flex min-h-7 items-center gap-2 text-sm">
-        <input
-          type="checkbox"
-          checked={!!step.by_sections}
-          onChange={(e) => void set("by_sections", e.target.checked)}
-        />
-        Lay and work it section by section
-      </label>
+      <Check
+        className="col-span-2"
+        label="Lay and work it section by section"
+        on={!!step.by_sections}
+        onTake={(on) => void set("by_sections", on)}
+      />
       {step.action === "soften" ? (
         <NumberField
           label="Lies for"

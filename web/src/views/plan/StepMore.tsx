@@ -4,7 +4,7 @@ import type { CoatStep, Edit } from "../../api/client";
 import { localStamp, readStamp } from "../../drawing/stamp";
 import { useWords } from "../../parts/BuildDoor";
 import { temperatureUnit } from "../../drawing/units";
-import { Choice, NumberField, TextField } from "../../parts/Field";
+import { Check, Choice, NumberField, TextField } from "../../parts/Field";
 import { Finder } from "../../parts/Finder";
 import type { Props, Set } from "./stepParts";
 
@@ -47,14 +47,12 @@ export function More(p: Props & { set: Set }) {
         ]}
         onTake={(v) => void set("fine", v === "" ? null : v === "yes")}
       />
-      <label className="col-span-2 flex min-h-7 items-center gap-2">
-        <input
-          type="checkbox"
-          checked={!!step.needs_part_off}
-          onChange={(e) => void set("needs_part_off", e.target.checked)}
-        />
-        Needs the part off
-      </label>
+      <Check
+        className="col-span-2"
+        label="Needs the part off"
+        on={!!step.needs_part_off}
+        onTake={(on) => void set("needs_part_off", on)}
+      />
     </div>
   );
 }
@@ -183,10 +181,12 @@ function Already(p: Props & { step: CoatStep; set: Set }) {
     );
   return (
     <>
-      <label className={`flex min-h-7 items-center gap-2 ${there ? "" : "col-span-2"}`}>
-        <input type="checkbox" checked={there} onChange={(e) => void turn(e.target.checked)} />
-        It is there already
-      </label>
+      <Check
+        className={there ? "" : "col-span-2"}
+        label="It is there already"
+        on={there}
+        onTake={(on) => void turn(on)}
+      />
       {there ? (
         <NumberField
           label="How old"

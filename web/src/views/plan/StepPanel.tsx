@@ -7,7 +7,7 @@ import { grave } from "../../drawing/layout";
 import { exactSpan, readSpan, span } from "../../drawing/time";
 import { told } from "../../drawing/units";
 import { useWords } from "../../parts/BuildDoor";
-import { TextField } from "../../parts/Field";
+import { Check, TextField } from "../../parts/Field";
 import { Fold } from "../../parts/Fold";
 import { LastTime } from "../../parts/LastTime";
 import { newId } from "../../model/ids";
@@ -22,6 +22,7 @@ import { placeWords, Where, WhereAt } from "./StepWhere";
 import type { Props, Set } from "./stepParts";
 import { Zones } from "./StepZones";
 import { TechniqueNote } from "./Technique";
+import { Push } from "../../parts/Push";
 
 export function StepPanel(p: Props) {
   const { plan, step, assessment: a, store } = p;
@@ -166,29 +167,15 @@ function Head(p: Props & { colour: string | null; worst: Seam | null }) {
             Mix it
           </Link>
         ) : null}
-        <button type="button" className="push" onClick={() => p.onAdd(p.zone, step.id)}>
-          Lay over it
-        </button>
-        <button
-          type="button"
-          className="push"
-          disabled={at >= mine.length - 1}
-          onClick={() => p.onMove(step.id, index(mine[at + 1]))}
-        >
+        <Push onClick={() => p.onAdd(p.zone, step.id)}>Lay over it</Push>
+        <Push disabled={at >= mine.length - 1} onClick={() => p.onMove(step.id, index(mine[at + 1]))}>
           Move up
-        </button>
-        <button
-          type="button"
-          className="push"
-          disabled={at <= 0}
-          onClick={() => p.onMove(step.id, index(mine[at - 1]))}
-        >
+        </Push>
+        <Push disabled={at <= 0} onClick={() => p.onMove(step.id, index(mine[at - 1]))}>
           Move down
-        </button>
+        </Push>
         {step.zones.length > 1 ? (
-          <button
-            type="button"
-            className="push"
+          <Push
             title={`${zone} gets a step of its own; the recipe stays shared`}
             onClick={() =>
               void store.edit(`Split ${step.name}`, [
@@ -197,14 +184,10 @@ function Head(p: Props & { colour: string | null; worst: Seam | null }) {
             }
           >
             Split off {zone}
-          </button>
+          </Push>
         ) : null}
-        <button type="button" className="push" onClick={() => p.onOver(p.zone, step.id)}>
-          What may go here?
-        </button>
-        <button type="button" className="push" onClick={() => p.onRemove(step.id)}>
-          Remove
-        </button>
+        <Push onClick={() => p.onOver(p.zone, step.id)}>What may go here?</Push>
+        <Push onClick={() => p.onRemove(step.id)}>Remove</Push>
       </div>
     </header>
   );
@@ -266,20 +249,14 @@ function When(p: Props & { set: Set }) {
             </>
           )}
         </p>
-        <label className="col-span-2 flex min-h-7 items-center gap-2 text-sm">
-          <input
-            type="checkbox"
-            checked={!!step.overnight}
-            onChange={(e) =>
-              void set(
-                "overnight",
-                e.target.checked,
-                `${step.name}: ${e.target.checked ? "left overnight first" : "no night before it"}`,
-              )
-            }
-          />
-          Leave what is below it overnight first
-        </label>
+        <Check
+          className="col-span-2"
+          label="Leave what is below it overnight first"
+          on={!!step.overnight}
+          onTake={(on) =>
+            void set("overnight", on, `${step.name}: ${on ? "left overnight first" : "no night before it"}`)
+          }
+        />
         {times ? (
           <p className="col-span-2 text-xs text-ink-2">
             {clock.long(times.start_min)} to {clock.short(times.end_min)}
@@ -343,9 +320,7 @@ function Remarks(p: { remarks: Remark[]; build: string; store: BuildStore }) {
             {r.verdict !== "sound" ? (
               <span className="mt-1 block no-print">
                 {" "}
-                <button type="button" className="push" onClick={() => void mend(r)}>
-                  Try a way out
-                </button>
+                <Push onClick={() => void mend(r)}>Try a way out</Push>
               </span>
             ) : null}
           </span>

@@ -2,7 +2,7 @@
 import { memo } from "react";
 import type { Plan, Step } from "../../api/client";
 import { useWords } from "../../parts/BuildDoor";
-import { Choice, NumberField, TextField } from "../../parts/Field";
+import { Check, Choice, NumberField, TextField } from "../../parts/Field";
 import { Finder } from "../../parts/Finder";
 import type { Props, Set } from "./stepParts";
 
@@ -127,19 +127,12 @@ export const Where = memo(function Where(p: Props & { step: Coat; set: Set }) {
         <fieldset className="col-span-2">
           <legend className="text-xs text-ink-2">Lies beside, and never meets</legend>
           {below.map((c) => (
-            <label key={c.id} className="flex min-h-6 items-center gap-2">
-              <input
-                type="checkbox"
-                checked={beside.includes(c.id)}
-                onChange={(e) =>
-                  void set(
-                    "beside",
-                    e.target.checked ? [...beside, c.id] : beside.filter((id) => id !== c.id),
-                  )
-                }
-              />
-              {c.name}
-            </label>
+            <Check
+              key={c.id}
+              label={c.name}
+              on={beside.includes(c.id)}
+              onTake={(on) => void set("beside", on ? [...beside, c.id] : beside.filter((id) => id !== c.id))}
+            />
           ))}
         </fieldset>
       ) : null}

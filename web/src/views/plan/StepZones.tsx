@@ -2,6 +2,7 @@
 import type { Edit, Plan, Step } from "../../api/client";
 import type { Props, Set } from "./stepParts";
 import { newId } from "../../model/ids";
+import { Push } from "../../parts/Push";
 
 export function Zones(p: Props & { set: Set }) {
   const { plan, step, store } = p;
@@ -35,14 +36,13 @@ export function Zones(p: Props & { set: Set }) {
         })}
       </div>
       {step.zones.length > 2 ? (
-        <button
-          type="button"
-          className="push mt-1"
+        <Push
+          className="mt-1"
           title="A batch: each part in its own go, with its share of the time"
           onClick={() => void store.edit(`${step.name}, one by one`, oneByOne(plan, step))}
         >
           Each in a go of its own
-        </button>
+        </Push>
       ) : null}
     </fieldset>
   );

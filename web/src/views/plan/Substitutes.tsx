@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type CoatStep, type Edit, type Knowledge, type Substitute } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { Sheet } from "../../parts/Panel";
+import { Push } from "../../parts/Push";
 
 export function SubstituteSheet(p: {
   lacking: string | null;
@@ -67,16 +68,15 @@ function Row(p: { s: Substitute; step: CoatStep; store: BuildStore; onClose: () 
         {s.windows.join("; ")}. {s.rescue_sentence}
       </p>
       {s.caution ? <p className="text-xs">{s.caution}</p> : null}
-      <button
-        type="button"
-        className="push mt-1"
+      <Push
+        className="mt-1"
         onClick={() => {
           void p.store.look(`${told(s.title)} for ${p.step.name}`, s.edits as Edit[]);
           p.onClose();
         }}
       >
         Try it in the rack
-      </button>
+      </Push>
     </li>
   );
 }

@@ -16,6 +16,7 @@ import { SeamPath } from "../../drawing/Line";
 import { span, type Clockwork } from "../../drawing/time";
 import { VERDICTS, type Verdict } from "../../drawing/tokens";
 import { Sheet } from "../../parts/Panel";
+import { Push } from "../../parts/Push";
 
 /** One plan among those compared; no edits: the plan as it is. */
 type Column = {
@@ -200,9 +201,9 @@ function InTheWorks({ c: { title, looking } }: { c: Working }) {
             : `Trying ways out, the gravest first: ${seams} looked at so far`}
       </p>
       {looking && !looking.stopping ? (
-        <button type="button" className="push mt-2" onClick={looking.stop}>
+        <Push className="mt-2" onClick={looking.stop}>
           Stop, and show what was found
-        </button>
+        </Push>
       ) : null}
     </section>
   );
@@ -226,12 +227,10 @@ function OneVersion(p: Beside & { c: Column }) {
       <MiniRack plan={build.plan} a={a} />
       {edits?.length ? (
         <div className="mb-2 flex flex-wrap gap-2">
-          <button type="button" className="push" onClick={() => take(false)}>
-            Look at it in the rack
-          </button>
-          <button type="button" className="push" data-strong onClick={() => take(true)}>
+          <Push onClick={() => take(false)}>Look at it in the rack</Push>
+          <Push data-strong onClick={() => take(true)}>
             Keep it
-          </button>
+          </Push>
         </div>
       ) : edits ? (
         <p className="mb-2 text-sm">

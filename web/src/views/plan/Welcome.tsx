@@ -1,6 +1,7 @@
 /** What a newcomer reads first: what a column and a crack are, and where to begin. */
 import { useState } from "react";
 import { LineSample } from "../../drawing/Line";
+import { Push } from "../../parts/Push";
 
 const KEY = "emvar-welcomed";
 
@@ -29,16 +30,15 @@ export function Welcome() {
         Begin with the first line below: it opens the seam, says why, and offers ways out to try. The clock at
         the foot can be dragged; it only reads.
       </p>
-      <button
-        type="button"
-        className="push mt-2"
+      <Push
+        className="mt-2"
         onClick={() => {
           localStorage.setItem(KEY, "yes");
           setRead(true);
         }}
       >
         OK, I have read this
-      </button>
+      </Push>
     </section>
   );
 }

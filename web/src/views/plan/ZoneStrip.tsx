@@ -3,6 +3,7 @@ import type { Assessment, Plan } from "../../api/client";
 import { grave, type Group } from "../../drawing/layout";
 import { SeamPath } from "../../drawing/Line";
 import type { Verdict } from "../../drawing/tokens";
+import { Push } from "../../parts/Push";
 
 const NAMED_PX = 84; // of a zone's room, from which its name stands under it
 const HIGH = 26;
@@ -37,15 +38,14 @@ export function ZoneStrip(p: {
         aria-label="Zones"
         data-testid="zone-strip"
       >
-        <button
-          type="button"
-          className="push shrink-0"
+        <Push
+          className="shrink-0"
           aria-label="The zone before"
           disabled={first <= 0}
           onClick={() => p.onZone(groups[first - 1]!.zone)}
         >
           ‹
-        </button>
+        </Push>
         <ul className="flex max-h-24 min-w-0 flex-1 flex-wrap justify-center gap-0.5 overflow-y-auto">
           {groups.map((g, i) => {
             const on = i >= first && i <= last;
@@ -70,15 +70,14 @@ export function ZoneStrip(p: {
             );
           })}
         </ul>
-        <button
-          type="button"
-          className="push shrink-0"
+        <Push
+          className="shrink-0"
           aria-label="The next zone"
           disabled={last >= groups.length - 1}
           onClick={() => p.onZone(groups[last + 1]!.zone)}
         >
           ›
-        </button>
+        </Push>
       </nav>
       {few || !one ? null : (
         <p className="pt-0.5 text-center text-xs font-semibold no-print" aria-hidden="true">

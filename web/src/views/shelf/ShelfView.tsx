@@ -8,6 +8,7 @@ import { useShipped } from "../../parts/BuildDoor";
 import { Finder } from "../../parts/Finder";
 import { Sheet } from "../../parts/Panel";
 import { SettingsButton } from "../../parts/SettingsButton";
+import { Push } from "../../parts/Push";
 
 export function ShelfView() {
   const client = useQueryClient();
@@ -40,9 +41,9 @@ export function ShelfView() {
         </Link>
         <h1 className="text-xl font-bold">Shelf</h1>
         <span className="ml-auto flex gap-1">
-          <button type="button" className="push" data-strong onClick={() => setOpen("new")}>
+          <Push data-strong onClick={() => setOpen("new")}>
             Put a jar on it
-          </button>
+          </Push>
           <SettingsButton />
         </span>
       </header>
@@ -189,11 +190,7 @@ function JarForm(p: {
         <button type="submit" className="push" data-strong disabled={!material}>
           {p.jar ? "Counted" : "Put it on the shelf"}
         </button>
-        {p.jar ? (
-          <button type="button" className="push" onClick={() => p.onOff(p.jar!.id)}>
-            Take it off
-          </button>
-        ) : null}
+        {p.jar ? <Push onClick={() => p.onOff(p.jar!.id)}>Take it off</Push> : null}
       </div>
     </form>
   );

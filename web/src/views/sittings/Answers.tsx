@@ -7,6 +7,7 @@ import { Crack, stepName, type Props } from "./parts";
 import { useSearch } from "./useSittings";
 import { useWords } from "../../parts/BuildDoor";
 import { searchWords } from "./words";
+import { Push } from "../../parts/Push";
 
 export function Fit(p: Props) {
   const words = useWords();
@@ -78,14 +79,12 @@ export function Fit(p: Props) {
             {search.running ? (
               <>
                 <span role="status">{searchWords(search.job!, clock, (v) => v, words.search)}</span>
-                <button type="button" className="push" onClick={() => void search.stop()}>
-                  Stop
-                </button>
+                <Push onClick={() => void search.stop()}>Stop</Push>
               </>
             ) : (
-              <button type="button" className="push" data-strong onClick={() => void search.start(20)}>
+              <Push data-strong onClick={() => void search.start(20)}>
                 Look for changes
-              </button>
+              </Push>
             )}
           </div>
           {search.job?.error ? <p role="alert">{search.job.error}</p> : null}
@@ -98,9 +97,7 @@ export function Fit(p: Props) {
                   {c.fits ? "then everything fits" : `then ${c.unfit_left} still does not fit`}, finished{" "}
                   {clock.long(c.finish_min)}
                 </span>
-                <button type="button" className="push" onClick={() => void take(c)}>
-                  Take it
-                </button>
+                <Push onClick={() => void take(c)}>Take it</Push>
               </li>
             ))}
             {search.job?.changes && !search.job.changes.length ? (
@@ -127,15 +124,14 @@ export function Holds(p: Props) {
           A dry run plays the plan 300 times with slow and quick coats and hands, in the same order, waiting
           where something is not ready.
         </p>
-        <button
-          type="button"
-          className="push mt-2"
+        <Push
+          className="mt-2"
           data-strong
           disabled={search.running || !shown.scheduled}
           onClick={() => void search.start()}
         >
           {search.running ? "Playing" : "Play it"}
-        </button>
+        </Push>
         {search.job?.error ? <p role="alert">{search.job.error}</p> : null}
         {run ? <p className="mt-2 font-semibold">{run.weakest_why}</p> : null}
       </div>
@@ -201,20 +197,12 @@ export function WhatIf(p: Props) {
           {search.running ? (
             <>
               <span role="status">{searchWords(search.job!, clock, (v) => v, words.search)}</span>
-              <button type="button" className="push" onClick={() => void search.stop()}>
-                Stop
-              </button>
+              <Push onClick={() => void search.stop()}>Stop</Push>
             </>
           ) : (
-            <button
-              type="button"
-              className="push"
-              data-strong
-              disabled={!shown.scheduled}
-              onClick={() => void search.start(4)}
-            >
+            <Push data-strong disabled={!shown.scheduled} onClick={() => void search.start(4)}>
               Ask
-            </button>
+            </Push>
           )}
         </div>
         {search.job?.error ? <p role="alert">{search.job.error}</p> : null}

@@ -5,6 +5,7 @@ import { AllSittings } from "./AllSittings";
 import { Fit, Holds, WhatIf, WhatMoved } from "./Answers";
 import { Crack, stepName, type Props, type Tab, type Trial } from "./parts";
 import { ThisSitting } from "./ThisSitting";
+import { Push } from "../../parts/Push";
 
 export function Foot(p: Props & { small: boolean }) {
   const { shown, small } = p;
@@ -101,12 +102,10 @@ function TrialStrip(p: Props & { trial: Trial }) {
           </p>
         ) : null}
         <div className="mt-2 flex gap-2">
-          <button type="button" className="push" data-strong onClick={trial.keep}>
+          <Push data-strong onClick={trial.keep}>
             Keep (Enter)
-          </button>
-          <button type="button" className="push" onClick={trial.putBack}>
-            Put back (Esc)
-          </button>
+          </Push>
+          <Push onClick={trial.putBack}>Put back (Esc)</Push>
         </div>
       </div>
       <div className="min-w-0 flex-1 text-sm">

@@ -4,9 +4,10 @@ import type { Plan, Shown } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { localStamp, readStamp } from "../../drawing/stamp";
 import type { Clockwork } from "../../drawing/time";
-import { Choice } from "../../parts/Field";
+import { Check, Choice } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
 import type { Sittings } from "./useSittings";
+import { Push } from "../../parts/Push";
 
 const STATES = [
   { value: "done", label: "done" },
@@ -86,16 +87,13 @@ export function Happened(p: {
               {plan.zones
                 .filter((z) => step.zones.includes(z.id))
                 .map((z) => (
-                  <label key={z.id} className="flex min-h-7 items-center gap-1.5 text-sm">
-                    <input
-                      type="checkbox"
-                      checked={zones.includes(z.id)}
-                      onChange={(e) =>
-                        setZones(e.target.checked ? [...zones, z.id] : zones.filter((x) => x !== z.id))
-                      }
-                    />
-                    {z.name}
-                  </label>
+                  <Check
+                    key={z.id}
+                    className="gap-1.5"
+                    label={z.name}
+                    on={zones.includes(z.id)}
+                    onTake={(on) => setZones(on ? [...zones, z.id] : zones.filter((x) => x !== z.id))}
+                  />
                 ))}
             </div>
           </fieldset>
@@ -118,12 +116,10 @@ export function Happened(p: {
         </p>
       ) : null}
       <div className="mt-3 flex justify-end gap-2">
-        <button type="button" className="push" onClick={p.onClose}>
-          Leave it
-        </button>
-        <button type="button" className="push" data-strong onClick={() => void save()}>
+        <Push onClick={p.onClose}>Leave it</Push>
+        <Push data-strong onClick={() => void save()}>
           Enter it
-        </button>
+        </Push>
       </div>
     </Sheet>
   );

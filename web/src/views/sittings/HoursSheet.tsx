@@ -4,8 +4,9 @@ import { useState } from "react";
 import { api, plainWords, type Hours, type Plan, type Problem } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { useWords } from "../../parts/BuildDoor";
-import { Choice, NumberField, TextField } from "../../parts/Field";
+import { Check, Choice, NumberField, TextField } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
+import { Push } from "../../parts/Push";
 
 const DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] as const;
 type Weekly = NonNullable<Hours["weekly"]>[number];
@@ -70,19 +71,14 @@ export function HoursSheet(p: {
                   value={w.length_min}
                   onTake={(v) => change(i, { length_min: Math.round(v) })}
                 />
-                <button
-                  type="button"
-                  className="push"
-                  onClick={() => void set("Weekly hours", { weekly: weekly.filter((_, n) => n !== i) })}
-                >
+                <Push onClick={() => void set("Weekly hours", { weekly: weekly.filter((_, n) => n !== i) })}>
                   Remove
-                </button>
+                </Push>
               </li>
             ))}
           </ul>
-          <button
-            type="button"
-            className="push mt-2"
+          <Push
+            className="mt-2"
             onClick={() =>
               void set("Weekly hours", {
                 weekly: [...weekly, { days: ["wed"], start: "19:30", length_min: 120 }],
@@ -90,7 +86,7 @@ export function HoursSheet(p: {
             }
           >
             More hours
-          </button>
+          </Push>
           <Dates hours={hours} set={set} />
           <DaysOff hours={hours} set={set} />
           <Taken store={store} hours={hours} set={set} />
@@ -102,15 +98,13 @@ export function HoursSheet(p: {
               <li key={g} className="flex flex-wrap items-center gap-2 text-sm">
                 <span className="w-4">{i + 1}</span>
                 <span className="w-60 min-w-0">{words.goal(g)}</span>
-                <button
-                  type="button"
-                  className="push"
+                <Push
                   disabled={i === 0}
                   aria-label={`${words.goal(g)}: more important`}
                   onClick={() => void raise(i)}
                 >
                   ↑
-                </button>
+                </Push>
               </li>
             ))}
           </ol>
@@ -185,21 +179,16 @@ function SprayHours({ hours, set }: { hours: Hours; set: Set }) {
     <>
       <h3 className="mt-4 font-semibold">Spraying</h3>
       <div className="mt-1 flex flex-wrap items-end gap-3">
-        <label className="flex min-h-7 items-center gap-2 text-sm">
-          <input
-            type="checkbox"
-            checked={limited}
-            onChange={(e) =>
-              void set(
-                "Hours of spraying",
-                e.target.checked
-                  ? { spray_from: "10:00", spray_until: "21:00" }
-                  : { spray_from: null, spray_until: null },
-              )
-            }
-          />
-          Only at some hours
-        </label>
+        <Check
+          label="Only at some hours"
+          on={limited}
+          onTake={(on) =>
+            void set(
+              "Hours of spraying",
+              on ? { spray_from: "10:00", spray_until: "21:00" } : { spray_from: null, spray_until: null },
+            )
+          }
+        />
         {limited ? (
           <>
             <TextField
@@ -228,14 +217,11 @@ function FineWork({ hours, set }: { hours: Hours; set: Set }) {
     <>
       <h3 className="mt-4 font-semibold">Fine work</h3>
       <div className="mt-1 flex flex-wrap items-end gap-3">
-        <label className="flex min-h-7 items-center gap-2 text-sm">
-          <input
-            type="checkbox"
-            checked={most !== null}
-            onChange={(e) => void set("Fine work", { fine_at_most_min: e.target.checked ? 45 : null })}
-          />
-          With rests
-        </label>
+        <Check
+          label="With rests"
+          on={most !== null}
+          onTake={(on) => void set("Fine work", { fine_at_most_min: on ? 45 : null })}
+        />
         {most !== null ? (
           <>
             <NumberField
@@ -285,14 +271,12 @@ function Taken({ store, hours, set }: { store: BuildStore; hours: Hours; set: Se
   return (
     <>
       <h3 className="mt-4 font-semibold">Taken by something else</h3>
-      <label className="mt-1 flex min-h-7 items-center gap-2 text-sm">
-        <input
-          type="checkbox"
-          checked={hours.shared ?? false}
-          onChange={(e) => void set("Shared hours", { shared: e.target.checked })}
-        />
-        One pair of hands: what other builds with this mark have planned is taken
-      </label>
+      <Check
+        className="mt-1"
+        label="One pair of hands: what other builds with this mark have planned is taken"
+        on={hours.shared ?? false}
+        onTake={(on) => void set("Shared hours", { shared: on })}
+      />
       <HoursOf store={store} set={set} />
       <div className="mt-1 flex flex-wrap items-center gap-2 text-sm">
         <label className="push cursor-pointer focus-within:outline-2">
@@ -313,16 +297,14 @@ function Taken({ store, hours, set }: { store: BuildStore; hours: Hours; set: Se
             <span>
               {busy.length} busy {busy.length === 1 ? "time" : "times"}
             </span>
-            <button
-              type="button"
-              className="push"
+            <Push
               onClick={() => {
                 setSaid("");
                 void set("Busy times away", { busy: [] });
               }}
             >
               Forget them
-            </button>
+            </Push>
           </>
         ) : null}
       </div>
@@ -392,13 +374,9 @@ function Dates({ hours, set }: { hours: Hours; set: Set }) {
               value={d.length_min}
               onTake={(v) => change(i, { length_min: Math.round(v) })}
             />
-            <button
-              type="button"
-              className="push"
-              onClick={() => void set("Single sitting", { dates: dates.filter((_, n) => n !== i) })}
-            >
+            <Push onClick={() => void set("Single sitting", { dates: dates.filter((_, n) => n !== i) })}>
               Remove
-            </button>
+            </Push>
           </li>
         ))}
         {cancelled.map((id) => (
@@ -406,13 +384,9 @@ function Dates({ hours, set }: { hours: Hours; set: Set }) {
             <span className="w-60 min-w-0">
               {id.replace("T", ", ")}: <strong>does not take place</strong>
             </span>
-            <button
-              type="button"
-              className="push"
-              onClick={() => void set("Sitting", { cancelled: cancelled.filter((c) => c !== id) })}
-            >
+            <Push onClick={() => void set("Sitting", { cancelled: cancelled.filter((c) => c !== id) })}>
               It does
-            </button>
+            </Push>
           </li>
         ))}
       </ul>
@@ -421,16 +395,14 @@ function Dates({ hours, set }: { hours: Hours; set: Set }) {
           On
           <input type="date" className="field block" value={date} onChange={(e) => setDate(e.target.value)} />
         </label>
-        <button
-          type="button"
-          className="push"
+        <Push
           disabled={!date}
           onClick={() =>
             void set("Single sitting", { dates: [...dates, { date, start: "19:30", length_min: 120 }] })
           }
         >
           Add a sitting
-        </button>
+        </Push>
       </div>
     </>
   );
@@ -459,22 +431,14 @@ function DaysOff({ hours, set }: { hours: Hours; set: Set }) {
             <span className="w-60 min-w-0">
               {o.first} to {o.last} {o.why ?? ""}
             </span>
-            <button
-              type="button"
-              className="push"
-              onClick={() => void set("Away", { off: off.filter((_, n) => n !== i) })}
-            >
-              Remove
-            </button>
+            <Push onClick={() => void set("Away", { off: off.filter((_, n) => n !== i) })}>Remove</Push>
           </li>
         ))}
       </ul>
       <div className="mt-1 flex flex-wrap items-end gap-2">
         {field("From", "first")}
         {field("Until", "last")}
-        <button
-          type="button"
-          className="push"
+        <Push
           disabled={!draft.first || !draft.last}
           onClick={async () => {
             const done = await set("Away", {
@@ -484,7 +448,7 @@ function DaysOff({ hours, set }: { hours: Hours; set: Set }) {
           }}
         >
           Add days off
-        </button>
+        </Push>
       </div>
     </>
   );

@@ -22,6 +22,7 @@ import { useSearch, useSittings } from "./useSittings";
 import { beside, headline } from "../../model/sittings";
 import { crossedWords, searchWords, wall, withSitting } from "./words";
 import { SaveLink } from "../../parts/Save";
+import { Push } from "../../parts/Push";
 
 const TRY_EVERY_MS = 70;
 
@@ -212,25 +213,16 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
         <Status plan={plan} shown={shown} search={search} clock={clock} />
         <span className="ml-auto flex flex-wrap gap-1 no-print">
           {search.running ? (
-            <button type="button" className="push" onClick={() => void search.stop()}>
-              Stop, keep the best
-            </button>
+            <Push onClick={() => void search.stop()}>Stop, keep the best</Push>
           ) : (
-            <button type="button" className="push" data-strong disabled={empty || !steps} onClick={start}>
+            <Push data-strong disabled={empty || !steps} onClick={start}>
               {shown.scheduled ? "Plan again" : "Plan the sittings"}
-            </button>
+            </Push>
           )}
-          <button
-            type="button"
-            className="push"
-            disabled={!shown.can_go_back}
-            onClick={() => void sittings.back()}
-          >
+          <Push disabled={!shown.can_go_back} onClick={() => void sittings.back()}>
             As before
-          </button>
-          <button type="button" className="push" onClick={() => setHours(true)}>
-            {shown.own_hours ? "Hours" : "Hours (assumed)"}
-          </button>
+          </Push>
+          <Push onClick={() => setHours(true)}>{shown.own_hours ? "Hours" : "Hours (assumed)"}</Push>
           <SaveLink className="push" href={`/api/builds/${build.id}/sittings.ics`}>
             Calendar file
           </SaveLink>
@@ -265,9 +257,9 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
               Say when you can be at the bench, and Emvar finds which sitting does what: what dries between,
               and which windows must not close on you.
             </p>
-            <button type="button" className="push" data-strong onClick={() => setHours(true)}>
+            <Push data-strong onClick={() => setHours(true)}>
               Enter your hours
-            </button>
+            </Push>
           </div>
         ) : small ? (
           <SittingsDown

@@ -6,6 +6,7 @@ import { useWords } from "../../parts/BuildDoor";
 import { Happened } from "./Happened";
 import { Crack, stepName, zonesOfStep, type Props } from "./parts";
 import { betweenWork, howLong } from "../../model/lines";
+import { Push } from "../../parts/Push";
 
 export function ThisSitting(p: Props) {
   const { plan, shown, clock, sitting, step } = p;
@@ -56,9 +57,7 @@ export function ThisSitting(p: Props) {
         ))}
         {shown.scheduled && open.length ? (
           <div className="mt-2 flex flex-wrap gap-1.5">
-            <button
-              type="button"
-              className="push"
+            <Push
               onClick={() =>
                 void record(
                   "done",
@@ -67,18 +66,16 @@ export function ThisSitting(p: Props) {
               }
             >
               All done as planned
-            </button>
+            </Push>
             {!over ? (
-              <button
-                type="button"
-                className="push"
+              <Push
                 onClick={async () => {
                   await p.sittings.record([], clock.date(sitting.end_min).toISOString());
                   p.replan();
                 }}
               >
                 Missed it: plan again
-              </button>
+              </Push>
             ) : null}
           </div>
         ) : null}
@@ -110,16 +107,14 @@ export function ThisSitting(p: Props) {
                   {l.pinned ? ", stays" : ""}
                 </span>
                 {shown.scheduled ? (
-                  <button
-                    type="button"
-                    className="push"
+                  <Push
                     data-bare
                     style={{ minHeight: 24 }}
                     aria-label={`What happened with ${stepName(plan, l.step)}`}
                     onClick={() => setTelling(l.step)}
                   >
                     …
-                  </button>
+                  </Push>
                 ) : null}
               </>
             ) : (
