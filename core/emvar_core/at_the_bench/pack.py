@@ -5,12 +5,13 @@ Nothing here decides anew: figures are the card's, verdicts and checks the seams
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 
 from ..assess import assess
 from ..errors import Impossible, NotThere, OutOfRange
 from ..ids import coat_id
-from ..judging import Assessment, CoatOut
+from ..judging import Assessment, CoatOut, stand
 from ..knowledge import Knowledge
 from ..knowledge.types import Technique
 from ..mix_and_spray.card import Card, card
@@ -43,7 +44,7 @@ from ..vocabulary import (
     WorkAction,
     capital,
 )
-from ..ways.rescue import rescue
+from ..ways.rescue import rescued
 from .earlier_builds import AIMS, TrialAim
 from .timers import TimerOut, timers
 
@@ -411,10 +412,10 @@ def _takes_off(plan: Plan, a: Assessment, step: AnyStep, zone: str) -> list[Take
     if coat is None:
         return []
     bare = plan.model_copy(update={"steps": _up_to(plan, target)})
-    end = step_times(plan)[target].end_min
+    laid = stand(bare, zone, step_times(plan)[target].end_min + 0.01)
     phases: list[TakesOff] = []
     for age in RESCUE_AGES_MIN:
-        told = rescue(bare, target, zone, end + age + 0.01)
+        told = rescued(replace(laid, at_min=laid.at_min + age), target)
         if not phases or phases[-1].sentence != told.sentence:
             phases.append(TakesOff(from_min=age, state=told.state.value, sentence=told.sentence))
     return phases

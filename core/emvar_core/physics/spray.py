@@ -14,7 +14,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import OutOfRange
+from ..keys import content
 from ..knowledge import Coat, Knowledge
+from ..memory import MEMORY
 from ..plan import Air
 from ..vocabulary import FilmClass, Purpose, SprayZone, Use
 from .blend import Blend, Cup
@@ -23,6 +25,7 @@ from .flight import loss_rates, water_rates
 from .viscosity import Thickness
 
 Grid = NDArray[np.float64]
+_FIELDS = MEMORY.door("spray over pressures and distances", 600)
 SEA_LEVEL_KPA = 101.325
 GAMMA, R_AIR = 1.4, 287.05
 # Effective open area of the air cap by nozzle, mm² (assumption: about 10 L/min of free air at 1 bar for 0.3 mm).
@@ -269,6 +272,18 @@ def field(
 
     `paced`: the hand moves as fast as lays the film that is aimed at, within what hands do, at each point for itself.
     """
+    over = (tuple(map(float, pressures_kpa)), tuple(map(float, distances_mm)))
+    key = content((k.signature, paint, gun, hand, air, altitude_m, paced, over))
+    made: Field = _FIELDS.once(
+        key, lambda: _field(k, paint, gun, hand, air, pressures_kpa, distances_mm, altitude_m, paced)
+    )
+    return made
+
+
+def _field(
+    k: Knowledge, paint: Paint, gun: Gun, hand: Hand, air: Air, pressures_kpa: Grid, distances_mm: Grid,
+    altitude_m: float, paced: bool,
+) -> Field:  # fmt: skip
     if not 0 < gun.trigger <= 1:
         raise OutOfRange(f"trigger: {gun.trigger:g} is not between 0 and 1")
     if not 1 <= hand.speed_mm_s <= 1000:

@@ -183,7 +183,12 @@ def rescue(plan: Plan, step_id: str, zone_id: str, at_min: float, conditions: Co
     step = plan.step(step_id)
     if not isinstance(step, CoatStep) or zone_id not in step.zones:
         raise NotThere("coat in this zone", step_id)
-    s = stand(plan, zone_id, at_min, conditions)
+    return rescued(stand(plan, zone_id, at_min, conditions), step_id)
+
+
+def rescued(s: Standing, step_id: str) -> Rescue:
+    """How to take a coat of a zone off as the zone stands."""
+    zone_id, at_min = s.zone.id, s.at_min
     at = _index(s, step_id)
     if at is None:
         return Rescue(

@@ -6,6 +6,7 @@ from ..judging import Standing
 from ..judging.contacts import slight
 from ..judging.stack import LEAST_SHARE, medium_under
 from ..knowledge import Knowledge, Means
+from ..memory import MEMORY
 from ..physics.blend import LACQUERED, NOTHING, blend_of, hot_share
 from ..physics.hansen import crazing, power_on
 from ..seams.meeting import Meeting
@@ -17,11 +18,17 @@ from ..vocabulary import Contact, Edge, Event, FilmClass, Method, ThinnerRole, W
 
 BITES, STRIPS = 0.1, 0.6  # crazing of the bare base from which a thinner bites it, and how grave that is
 TAKES_OFF = 0.5  # of a film's opening by a carrier, from which a whole coat comes off with it (assumption)
+_WIPING = MEMORY.door("means of wiping", 200)
 WIPED_S = 30.0  # wet so long where the method does not say
 
 
 def wiping(k: Knowledge, means: Means) -> Landing:
     """A means as what lands on the layers below."""
+    made: Landing = _WIPING.once((k.signature, means.id), lambda: _wiping(k, means))
+    return made
+
+
+def _wiping(k: Knowledge, means: Means) -> Landing:
     carrier = blend_of(k.thinners[means.carrier]) if means.carrier else NOTHING
     facts = METHODS[means.method]
     return Landing(
