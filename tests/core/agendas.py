@@ -13,7 +13,7 @@ from emvar_core.schedule.net import Link, Net, What
 from emvar_core.schedule.schedule import Planned, make
 from emvar_core.ways.mend import mend
 
-from tests.builders import ROOT, coat, plan, plan_json, tug
+from tests.builders import ROOT, coat, plan_json, tug
 
 SECONDS = 25
 THICK_CORES = [
@@ -73,6 +73,3 @@ def wash_plan(**more: Any) -> Plan:
 
 def link(net: Net, before: str, after: str, what: What = What.SEAM) -> Link:
     return next(k for k in net.links if (k.before, k.after, k.what) == (before, after, what))
-
-
-__all__ = ["SECONDS", "demo", "evenings", "hull", "link", "mended", "minutes", "plan", "planned", "wash_json", "wash_plan"]

@@ -13,7 +13,7 @@ from axe_playwright_python.sync_playwright import Axe
 from django.core.management import call_command
 from django.db import connection
 from django.test import LiveServerTestCase
-from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
 FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -49,7 +49,7 @@ def take(page: Page | Locator, label: str, value: str) -> None:
 
 
 def violations(page: Page, options: dict[str, Any] | None = None, within: str = "html") -> list[dict[str, Any]]:
-    """What axe finds wrong on a page as it is, or within a part of it; put into the page once, asked for nothing else."""
+    """What axe finds wrong on a page as it is, or within a part of it; put into the page once."""
     if not page.evaluate("() => Boolean(window.axe)"):
         page.evaluate(Axe().axe_script)
     wanted = {**(options or {}), "resultTypes": ["violations"]}
@@ -103,14 +103,20 @@ def database(made_by: Callable[[], None]) -> None:
         SNAPSHOTS[made_by].put_back()
 
 
-class BrowserCase(LiveServerTestCase):
-    """One browser for the class, one fresh page a test; a script error on the page fails the test.
+STORED = "cookies,local_storage,indexeddb,service_workers,cache_storage,file_systems"  # by a page, on its device
 
-    `made_by`: what the database holds at first. What a test leaves behind is gone before the next.
+
+class BrowserCase(LiveServerTestCase):
+    """One browser and one device for the class, a fresh page a test; a script error on the page fails the test.
+
+    `made_by`: what the database holds at first. What a test leaves behind, on the server or on the device, is gone
+    before the next; what the browser has read of the scripts stays, for a page is drawn in half the time so.
     """
 
     made_by: Callable[[], None] = staticmethod(with_demo)
     browser: Browser
+    context: BrowserContext
+    device: dict[str, Any] = {"viewport": SIZE, "color_scheme": "light"}
     workers: Literal["allow", "block"] = "block"  # what lies on the device would hide what the server says
     all_open = True  # every part of what is chosen stands open, so that a test may type where it likes
 
@@ -118,6 +124,9 @@ class BrowserCase(LiveServerTestCase):
     def setUpClass(cls) -> None:
         super().setUpClass()
         cls.browser = cls.enterClassContext(chromium())
+        cls.context = cls.browser.new_context(reduced_motion="reduce", service_workers=cls.workers, **cls.device)
+        if cls.all_open:
+            cls.context.add_init_script(ALL_OPEN)
         expect.set_options(timeout=PATIENCE_MS)  # a busy machine stalls for seconds
 
     @classmethod
@@ -128,17 +137,16 @@ class BrowserCase(LiveServerTestCase):
         SNAPSHOTS[empty].put_back()
 
     def setUp(self) -> None:
-        self.context = self.browser.new_context(
-            viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce",
-            service_workers=self.workers,
-        )  # fmt: skip
-        if self.all_open:
-            self.context.add_init_script(ALL_OPEN)
         self.page: Page = self.context.new_page()
+        self.context.new_cdp_session(self.page).send(
+            "Storage.clearDataForOrigin", {"origin": self.live_server_url, "storageTypes": STORED}
+        )
         self.page.set_default_timeout(PATIENCE_MS)
         self.broken: list[str] = []
         self.page.on("pageerror", lambda error: self.broken.append(str(error)))
 
     def tearDown(self) -> None:
-        self.context.close()
+        self.context.set_offline(False)
+        for page in self.context.pages:
+            page.close()
         self.assertEqual(self.broken, [])

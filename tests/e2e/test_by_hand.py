@@ -7,7 +7,7 @@ from builds.models import Build
 from emvar_core.assess import assess
 from emvar_core.plan import Plan, parse_plan
 from playwright.sync_api import Error as PlaywrightError
-from playwright.sync_api import Page, expect
+from playwright.sync_api import expect
 
 from .browser import BrowserCase, empty
 
@@ -19,15 +19,7 @@ def stored() -> Plan:
 class OnAPhone(BrowserCase):
     made_by = staticmethod(empty)
     all_open = False
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.context.close()
-        self.context = self.browser.new_context(
-            viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True, reduced_motion="reduce"
-        )
-        self.page: Page = self.context.new_page()
-        self.page.on("pageerror", lambda error: self.broken.append(str(error)))
+    device = {"viewport": {"width": 390, "height": 844}, "has_touch": True, "is_mobile": True}
 
     def lay(self, words: str) -> None:
         page = self.page

@@ -135,8 +135,7 @@ SHEETS: list[tuple[str, str, Callable[[Page], None]]] = [
 class AtSizes(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.page.goto(self.live_server_url)
-        self.page.evaluate("localStorage.setItem('emvar-visited', 'yes')")
+        self.page.add_init_script("localStorage.setItem('emvar-visited', 'yes')")
         self.wrong: list[object] = []
 
     def tearDown(self) -> None:
