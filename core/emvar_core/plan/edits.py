@@ -247,7 +247,7 @@ def apply_one(plan: Plan, edit: AnyEdit) -> tuple[Plan, AnyEdit]:
             return plan.model_copy(update={"build": build}), SetBuild(build=plan.build)
         case AddZone() | RemoveZone() | SetZone():
             return _zones(plan, edit)
-        case _:
+        case _OfPlan():
             return _part(plan, edit)
 
 
@@ -292,38 +292,28 @@ def _with_part(plan: Plan, field: str, value: Any, absent: bool) -> Plan:
     return changed
 
 
-def _part(
-    plan: Plan,
-    edit: SetAir | SetSchool | SetTrials | SetKit | SetHours | SetOwnMaterials | SetLearned,
-) -> tuple[Plan, AnyEdit]:
-    def was(field: str) -> bool:
-        return field not in plan.model_fields_set
+_PART_OF: dict[type[_OfPlan], str] = {
+    SetAir: "air", SetKit: "kit", SetHours: "hours", SetTrials: "trials", SetLearned: "learned",
+    SetOwnMaterials: "materials",
+}  # fmt: skip
 
-    match edit:
-        case SetAir(air=air):
-            return _with_part(plan, "air", air, edit.absent), SetAir(air=plan.air, absent=was("air"))
-        case SetKit(kit=kit):
-            return _with_part(plan, "kit", kit, edit.absent), SetKit(kit=plan.kit, absent=was("kit"))
-        case SetHours(hours=hours):
-            return _with_part(plan, "hours", hours, edit.absent), SetHours(hours=plan.hours, absent=was("hours"))
-        case SetTrials(trials=trials):
-            inverse = SetTrials(trials=list(plan.trials), absent=was("trials"))
-            return _with_part(plan, "trials", trials, edit.absent), inverse
-        case SetLearned(learned=learned):
-            known = SetLearned(learned=list(plan.learned), absent=was("learned"))
-            return _with_part(plan, "learned", learned, edit.absent), known
-        case SetOwnMaterials(materials=materials):
-            before = SetOwnMaterials(materials=list(plan.materials), absent=was("materials"))
-            return _with_part(plan, "materials", materials, edit.absent), before
-        case SetSchool(pair=pair, side=side):
-            if side is not None and side not in SCHOOL_SIDES[pair]:
-                raise PlanError.one("side", f"must be {' or '.join(SCHOOL_SIDES[pair])}")
-            schools = {p: s for p, s in plan.schools.items() if p is not pair}
-            if side is not None:
-                schools[pair] = side
-            ordered = {p: schools[p] for p in School if p in schools}
-            inverse_ = SetSchool(pair=pair, side=plan.schools.get(pair), absent=was("schools"))
-            return _with_part(plan, "schools", ordered, edit.absent), inverse_
+
+def _part(plan: Plan, edit: _OfPlan) -> tuple[Plan, AnyEdit]:
+    if isinstance(edit, SetSchool):
+        return _school(plan, edit)
+    field = _PART_OF[type(edit)]
+    inverse: Any = type(edit)(**{field: getattr(plan, field), "absent": field not in plan.model_fields_set})
+    return _with_part(plan, field, getattr(edit, field), edit.absent), inverse
+
+
+def _school(plan: Plan, edit: SetSchool) -> tuple[Plan, AnyEdit]:
+    pair, side = edit.pair, edit.side
+    if side is not None and side not in SCHOOL_SIDES[pair]:
+        raise PlanError.one("side", f"must be {' or '.join(SCHOOL_SIDES[pair])}")
+    sides = {**plan.schools, pair: side}
+    ordered = {p: sides[p] for p in School if sides.get(p) is not None}
+    inverse = SetSchool(pair=pair, side=plan.schools.get(pair), absent="schools" not in plan.model_fields_set)
+    return _with_part(plan, "schools", ordered, edit.absent), inverse
 
 
 def _zones(plan: Plan, edit: AddZone | RemoveZone | SetZone) -> tuple[Plan, AnyEdit]:

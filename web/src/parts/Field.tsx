@@ -1,5 +1,5 @@
 /** Fields that keep what was typed until it is taken: Enter or leaving the field sends it, Escape puts it back. */
-import { memo, useId, useState } from "react";
+import { memo, useId, useState, type ComponentProps } from "react";
 
 type Outcome = { ok: true } | { ok: false; why: string };
 
@@ -161,6 +161,20 @@ export function Check(p: {
         onChange={(e) => p.onTake(e.target.checked)}
       />
       {p.label}
+    </label>
+  );
+}
+
+/** A field whose text its owner keeps, as it is typed. */
+export function Typed({
+  label,
+  onType,
+  ...input
+}: ComponentProps<"input"> & { label: string; onType: (text: string) => void }) {
+  return (
+    <label className="block text-xs text-ink-2">
+      {label}
+      <input className="field block w-full" {...input} onChange={(e) => onType(e.target.value)} />
     </label>
   );
 }

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Entry, Pack, StepCard } from "../../api/client";
 import { useTrials } from "../../parts/LastTime";
 import { Sheet } from "../../parts/Panel";
+import { Typed } from "../../parts/Field";
 
 type Trial = NonNullable<Entry["trial"]>;
 
@@ -67,19 +68,13 @@ export function TrialSheet(p: {
             {chosen.passes}
           </p>
           <div className="grid gap-3 sm:grid-cols-2">
-            <label className="text-xs text-ink-2">
-              On which scrap
-              <input
-                className="field block w-full"
-                value={scrap}
-                placeholder="spoon, sprue, an old hull"
-                onChange={(e) => setScrap(e.target.value)}
-              />
-            </label>
-            <label className="text-xs text-ink-2">
-              Note
-              <input className="field block w-full" value={note} onChange={(e) => setNote(e.target.value)} />
-            </label>
+            <Typed
+              label="On which scrap"
+              value={scrap}
+              onType={setScrap}
+              placeholder="spoon, sprue, an old hull"
+            />
+            <Typed label="Note" value={note} onType={setNote} />
           </div>
           <div className="flex flex-wrap gap-2">
             <button type="button" className="now-big" onClick={() => keep(true, "go")}>

@@ -9,6 +9,7 @@ import { Finder } from "../../parts/Finder";
 import { Sheet } from "../../parts/Panel";
 import { SettingsButton } from "../../parts/SettingsButton";
 import { Push } from "../../parts/Push";
+import { Typed } from "../../parts/Field";
 
 export function ShelfView() {
   const client = useQueryClient();
@@ -148,43 +149,11 @@ function JarForm(p: {
     >
       {p.jar?.words ? <p className="text-sm font-semibold">{p.jar.words}</p> : null}
       {p.jar ? null : <Finder label="What it is" value={material} options={p.options} onTake={setMaterial} />}
-      <label className="block text-xs text-ink-2">
-        Called
-        <input
-          className="field block w-full"
-          value={name}
-          maxLength={120}
-          onChange={(e) => setName(e.target.value)}
-        />
-      </label>
+      <Typed label="Called" value={name} onType={setName} maxLength={120} />
       <div className="grid grid-cols-3 gap-3">
-        <label className="text-xs text-ink-2">
-          Full, mL
-          <input
-            className="field block w-full"
-            inputMode="decimal"
-            value={full}
-            onChange={(e) => setFull(e.target.value)}
-          />
-        </label>
-        <label className="text-xs text-ink-2">
-          Left, mL
-          <input
-            className="field block w-full"
-            inputMode="decimal"
-            value={left}
-            onChange={(e) => setLeft(e.target.value)}
-          />
-        </label>
-        <label className="text-xs text-ink-2">
-          Open since
-          <input
-            className="field block w-full"
-            type="date"
-            value={opened}
-            onChange={(e) => setOpened(e.target.value)}
-          />
-        </label>
+        <Typed label="Full, mL" value={full} onType={setFull} inputMode="decimal" />
+        <Typed label="Left, mL" value={left} onType={setLeft} inputMode="decimal" />
+        <Typed label="Open since" value={opened} onType={setOpened} type="date" />
       </div>
       <div className="flex gap-2">
         <button type="submit" className="push" data-strong disabled={!material}>

@@ -4,7 +4,7 @@ import type { Plan, Shown } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { localStamp, readStamp } from "../../drawing/stamp";
 import type { Clockwork } from "../../drawing/time";
-import { Check, Choice } from "../../parts/Field";
+import { Check, Choice, Typed } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
 import type { Sittings } from "./useSittings";
 import { Push } from "../../parts/Push";
@@ -66,15 +66,7 @@ export function Happened(p: {
     } else setWhy("It was not taken; see the reason above the drawing.");
   };
   const field = (label: string, value: string, set: (v: string) => void) => (
-    <label className="block text-xs text-ink-2">
-      {label}
-      <input
-        type="datetime-local"
-        className="field block w-full"
-        value={value}
-        onChange={(e) => set(e.target.value)}
-      />
-    </label>
+    <Typed label={label} value={value} onType={set} type="datetime-local" />
   );
   return (
     <Sheet open title={`What happened: ${step.name}`} onClose={p.onClose}>

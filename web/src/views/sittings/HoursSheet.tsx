@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, plainWords, type Hours, type Plan, type Problem } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { useWords } from "../../parts/BuildDoor";
-import { Check, Choice, NumberField, TextField } from "../../parts/Field";
+import { Check, Choice, NumberField, TextField, Typed } from "../../parts/Field";
 import { Sheet } from "../../parts/Panel";
 import { Push } from "../../parts/Push";
 
@@ -58,22 +58,11 @@ export function HoursSheet(p: {
                     </button>
                   ))}
                 </span>
-                <TextField
-                  label="From"
-                  className="w-16"
-                  value={w.start}
-                  onTake={(start) => change(i, { start: start.trim() })}
+                <Stretch
+                  of={w}
+                  change={(part) => change(i, part)}
+                  remove={() => set("Weekly hours", { weekly: weekly.filter((_, n) => n !== i) })}
                 />
-                <NumberField
-                  label="For"
-                  unit="min"
-                  className="w-24"
-                  value={w.length_min}
-                  onTake={(v) => change(i, { length_min: Math.round(v) })}
-                />
-                <Push onClick={() => void set("Weekly hours", { weekly: weekly.filter((_, n) => n !== i) })}>
-                  Remove
-                </Push>
               </li>
             ))}
           </ul>
@@ -348,6 +337,32 @@ function HoursOf({ store, set }: { store: BuildStore; set: Set }) {
 
 type Set = (label: string, part: Partial<Hours>) => Promise<{ ok: true } | { ok: false; why: string }>;
 
+/** From when for how long, to be changed or taken out. */
+function Stretch(p: {
+  of: { start: string; length_min: number };
+  change: (part: { start?: string; length_min?: number }) => ReturnType<Set>;
+  remove: () => ReturnType<Set>;
+}) {
+  return (
+    <>
+      <TextField
+        label="From"
+        className="w-16"
+        value={p.of.start}
+        onTake={(v) => p.change({ start: v.trim() })}
+      />
+      <NumberField
+        label="For"
+        unit="min"
+        className="w-24"
+        value={p.of.length_min}
+        onTake={(v) => p.change({ length_min: Math.round(v) })}
+      />
+      <Push onClick={() => void p.remove()}>Remove</Push>
+    </>
+  );
+}
+
 function Dates({ hours, set }: { hours: Hours; set: Set }) {
   const dates = hours.dates ?? [];
   const cancelled = hours.cancelled ?? [];
@@ -361,22 +376,11 @@ function Dates({ hours, set }: { hours: Hours; set: Set }) {
         {dates.map((d, i) => (
           <li key={`${d.date}${d.start}${i}`} className="flex flex-wrap items-end gap-2">
             <span className="w-24 self-center text-sm">{d.date}</span>
-            <TextField
-              label="From"
-              className="w-16"
-              value={d.start}
-              onTake={(v) => change(i, { start: v.trim() })}
+            <Stretch
+              of={d}
+              change={(part) => change(i, part)}
+              remove={() => set("Single sitting", { dates: dates.filter((_, n) => n !== i) })}
             />
-            <NumberField
-              label="For"
-              unit="min"
-              className="w-24"
-              value={d.length_min}
-              onTake={(v) => change(i, { length_min: Math.round(v) })}
-            />
-            <Push onClick={() => void set("Single sitting", { dates: dates.filter((_, n) => n !== i) })}>
-              Remove
-            </Push>
           </li>
         ))}
         {cancelled.map((id) => (
@@ -391,10 +395,7 @@ function Dates({ hours, set }: { hours: Hours; set: Set }) {
         ))}
       </ul>
       <div className="mt-1 flex flex-wrap items-end gap-2">
-        <label className="text-xs text-ink-2">
-          On
-          <input type="date" className="field block" value={date} onChange={(e) => setDate(e.target.value)} />
-        </label>
+        <Typed label="On" value={date} onType={setDate} className="field block" type="date" />
         <Push
           disabled={!date}
           onClick={() =>
@@ -412,15 +413,13 @@ function DaysOff({ hours, set }: { hours: Hours; set: Set }) {
   const off = hours.off ?? [];
   const [draft, setDraft] = useState<Off>({ first: "", last: "", why: "" });
   const field = (label: string, key: "first" | "last") => (
-    <label className="text-xs text-ink-2">
-      {label}
-      <input
-        type="date"
-        className="field block"
-        value={draft[key]}
-        onChange={(e) => setDraft({ ...draft, [key]: e.target.value })}
-      />
-    </label>
+    <Typed
+      label={label}
+      type="date"
+      className="field block"
+      value={draft[key]}
+      onType={(day) => setDraft({ ...draft, [key]: day })}
+    />
   );
   return (
     <>
