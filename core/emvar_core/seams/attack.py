@@ -8,6 +8,7 @@ from .situation import Situation
 
 # wet for so long a film has swollen; a liquid with more water swells none (assumptions)
 SOAKS_S, MOSTLY_WATER = 120.0, 0.8
+PULLS = 1.6  # how much of what a rub meets comes along where the film is open (assumption)
 HSP = "Hansen solubility parameters of carrier and binder, and the hardening of the film by then"
 
 

@@ -17,6 +17,7 @@ DOUBTFUL = 0.15  # a sound seam from here on "could go either way"
 CAUTION_FROM = 0.2
 CLASH_FROM = 0.5
 CROSSED = 0.4  # at most, where a thin mark is crossed by another or dusted over: it smears a little (assumption)
+WORST = 0.9  # at most, where a rule of practice tells how grave it is
 OVERWHELMING = 0.8  # from here on no small change would make another verdict of it
 FIRM_MARGIN, FAIR_MARGIN = 0.12, 0.05  # distance to the nearest threshold from which a verdict is clear-cut, or fair
 

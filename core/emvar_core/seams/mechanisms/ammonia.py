@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...vocabulary import PRACTICE, Edge, FilmClass, Kind
 from ..checks import TAPE
 from ..mechanism import TOUCH, WORK, Course, Mechanism, Scrap, contacts, films
-from ..severity import FAINT
+from ..severity import FAINT, WORST
 from ..situation import Finding, Landing, Situation
 
 ALKALI, HARD_BEARS, SOAKS_S, LIES = 0.9, 0.4, 300.0, 0.4  # of glass cleaner on acrylics, rubbed or left (assumption)
@@ -41,7 +41,7 @@ def _cleaned(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     if layer.drying is None or not (acid or layer.is_film(FilmClass.DISPERSION, FilmClass.DECAL)):
         return
     soft = 1 - HARD_BEARS * layer.degree(at_min, edge)
-    severity = min(ALKALI * soft * (landing.rub + min(landing.wet_s / SOAKS_S, 1.0) * LIES), 0.9)
+    severity = min(ALKALI * soft * (landing.rub + min(landing.wet_s / SOAKS_S, 1.0) * LIES), WORST)
     if severity < FAINT:
         return
     yield MECHANISM.found(

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...vocabulary import Basis, Edge, FilmClass, Kind, Method
 from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
-from ..severity import DOUBTFUL
+from ..severity import DOUBTFUL, WORST
 from ..situation import Finding, Reads, Situation
 
 AQUEOUS = 0.2  # a carrier with more water than this is cooled by it and does not blush
@@ -30,7 +30,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         return
     if system is None or not (canned or system.film is FilmClass.EVAPORATING):
         return
-    severity = min((dew - coldest - BEARS_K) / OVER_K, 0.9)
+    severity = min((dew - coldest - BEARS_K) / OVER_K, WORST)
     if canned:
         severity = min(severity, MEDIUM_MOST)
     if severity < DOUBTFUL:

@@ -7,11 +7,14 @@ from collections.abc import Iterator
 from ...vocabulary import Basis, Edge, FilmClass, Kind
 from ..checks import Check, through_dry
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
-from ..severity import SLIGHT
+from ..severity import SLIGHT, WORST
 from ..situation import Finding, Layer, Situation
 
 APART = (FilmClass.LOOSE, FilmClass.DECAL, FilmClass.WATER_SOLUBLE)
 TOLERATED = 0.35  # difference of hardness that a film bears (assumption)
+FULL_UM, GIVES_UM = 6.0, 12.0  # films that are as hard, and give way as far, as they can (assumption)
+BY_GAP = 2.5  # severity by what is not borne (assumption)
+QUICK = 0.5  # of it over a film that is dry within days (assumption)
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -21,13 +24,13 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     if upper.film in APART or layer.is_film(*APART):
         return
     soft = layer.system.hardness * layer.stiffness(at_min, edge)
-    gap = upper.hardness * min(s.landing.film_um / 6, 1) - soft - TOLERATED
-    severity = gap * 2.5 * min(layer.film_um / 12, 1) * (1.0 if layer.is_film(FilmClass.OXIDISING) else 0.5)
+    gap = upper.hardness * min(s.landing.film_um / FULL_UM, 1) - soft - TOLERATED
+    severity = gap * BY_GAP * min(layer.film_um / GIVES_UM, 1) * (1.0 if layer.is_film(FilmClass.OXIDISING) else QUICK)
     if severity < SLIGHT:
         return
     yield MECHANISM.found(
         Kind.DAMAGE,
-        min(severity, 0.9),
+        min(severity, WORST),
         "cracks",
         lambda: f"A hard, quick film over {layer.words}, which is still soft: it cracks as the softer one moves.",
         "Let the lower coat dry through, or top it with something no harder.",

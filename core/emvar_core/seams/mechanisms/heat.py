@@ -7,9 +7,11 @@ from collections.abc import Iterator
 from ...vocabulary import Edge, Kind
 from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, NoFault, Scrap, contacts
+from ..severity import WORST
 from ..situation import Finding, Reads, Situation
 
 PLASTIC_BEARS_C = 45.0  # where the base material is out of sight
+SOFT, BY_K = 0.4, 0.02  # severity at the limit, and more of it for each kelvin beyond (assumption)
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -19,7 +21,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         return
     yield MECHANISM.found(
         Kind.DAMAGE,
-        min(0.4 + (heat - limit) / 50, 0.9),
+        min(SOFT + BY_K * (heat - limit), WORST),
         "softens",
         lambda: f"{heat:g} °C at the part softens and warps it: {limit:g} °C is the most it bears.",
         "Keep warm air at 40–45 °C at the part, moving, and only once no solvent can be smelt.",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ...vocabulary import Basis, Contact, Edge, FilmClass, Kind
-from ..attack import basis_of, reached_through
+from ..attack import PULLS, basis_of, reached_through
 from ..checks import Check, through_dry
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked, bite_um
@@ -15,6 +15,7 @@ from ..situation import SPARSE, Finding, Layer, Reads, Situation
 STARVED_LOOSE = 0.45  # of a heavily thinned oil that never binds well (assumption: spirit re-opens it for weeks)
 OPENS_UM = 2.0  # depth at which a young film moves
 WATERED = 0.5
+BENEATH = 0.5  # of it at a film that lies deeper (assumption)
 THIN_UM, WIPED_THIN = 2.0, 0.5  # of a filter or a thinned wash (assumption)
 
 
@@ -39,7 +40,7 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     if layer.starved:
         loose = max(loose, STARVED_LOOSE)
         rests += "; thinned so far that it is starved of binder"
-    severity = strength * loose * s.landing.rub * 1.6 * (1.0 if r.at == s.index else 0.5) * depth
+    severity = strength * loose * s.landing.rub * PULLS * (1.0 if r.at == s.index else BENEATH) * depth
     if layer.film_um < THIN_UM:  # what goes over so thin a film hides what it takes along; wiping takes half of it
         severity *= max(layer.film_um / THIN_UM, 0.0 if s.landing.contact is Contact.LAY else WIPED_THIN)
     if layer.is_mark and s.landing.contact is Contact.LAY and s.landing.coverage < SPARSE:

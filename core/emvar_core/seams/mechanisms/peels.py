@@ -10,15 +10,18 @@ from ..checks import Check
 from ..mechanism import BARE, LAY, Course, Mechanism, Scrap, contacts
 from ..situation import Finding, Situation
 
+HOT_CLEANS, SPIRIT_CLEANS = 0.2, 0.5  # shares of solvent that take the last grease along (assumption)
+HELD, LOOSE = 0.4, 0.6  # severity with that, and without
+
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     if not bare(s, BaseSurface.BARE_METAL) or s.landing.has(Trait.KEYS_METAL):
         return
     where = s.layer.words
-    holds = s.landing.hot >= 0.2 or s.landing.spirit >= 0.5  # solvents take the last grease along
+    holds = s.landing.hot >= HOT_CLEANS or s.landing.spirit >= SPIRIT_CLEANS
     yield MECHANISM.found(
         Kind.HOLD,
-        0.4 if holds else 0.6,
+        HELD if holds else LOOSE,
         "peels",
         lambda: f"Paint finds no hold on {where}: it chips at the first touch.",
         "Degrease it and lay a metal primer first.",

@@ -16,6 +16,9 @@ from ..situation import CAN_RUB, Finding, Landing, Layer, Reads, Situation
 BITE_UM = 3.0  # depth at which an opened film moves visibly under a rub (fitted: alcohol scrub on lacquer)
 FUSED_FROM = 0.35  # degree of hardening from which a dispersion no longer re-opens with water
 WATERED = 0.3
+OPENED_RED = 0.6  # how much nearer to its solvents a film is that water opens (assumption)
+BENEATH, UNDERMINED = 0.6, 1.5  # of the rub at a film that lies deeper; where what it carries lets go (assumption)
+DISSOLVES = 0.6  # strength from which it is no mere softening
 LIGHTLY = 0.3  # of it, where each pass flashes off before the next (assumption)
 FUSES = (FilmClass.EVAPORATING, FilmClass.WATER_SOLUBLE)  # hairspray is a resin in alcohol
 SWELLING = (FilmClass.DISPERSION, FilmClass.DECAL, FilmClass.EVAPORATING)
@@ -51,15 +54,15 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     log_d = effective_log_d(power, degree)
     soluble = layer.system.film is FilmClass.WATER_SOLUBLE
     if soluble or unfused:
-        log_d = log_d_of_red(RED_NONE - 0.6 * strength)
+        log_d = log_d_of_red(RED_NONE - OPENED_RED * strength)
     depth = bite_um(log_d, r.seconds)
-    rub = s.landing.rub * (1.0 if r.at == s.index else 0.6)
+    rub = s.landing.rub * (1.0 if r.at == s.index else BENEATH)
     if soluble and r.at > s.index:
-        rub *= 1.5  # it lets go from beneath: what lies on it moves
+        rub *= UNDERMINED  # it lets go from beneath: what lies on it moves
     severity = strength * min(depth / BITE_UM, 1.0) * rub + power.power * _swells(s, r, degree)
     if severity < FAINT:
         return
-    word = "dissolves" if strength > 0.6 else "softens"
+    word = "dissolves" if strength > DISSOLVES else "softens"
     yield MECHANISM.found(
         Kind.DAMAGE,
         severity,

@@ -9,13 +9,15 @@ from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
 from ..situation import Finding, Reads, Situation
 
+ON_MATT, ON_SATIN, STRAIGHT = 0.6, 0.25, 0.5  # severity; of it, for those who go straight on
+
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
     if not landing.is_for(Use.MARKING) or layer.sheen is None or layer.sheen is Sheen.GLOSS:
         return
     straight = landing.schools.get(School.CLEAR_BEFORE_DECALS) == Side.STRAIGHT_ON
-    severity = (0.6 if layer.sheen is Sheen.MATT else 0.25) * (0.5 if straight else 1)
+    severity = (ON_MATT if layer.sheen is Sheen.MATT else ON_SATIN) * (STRAIGHT if straight else 1)
     sheen = layer.sheen.value
     yield MECHANISM.found(
         Kind.LOOK,

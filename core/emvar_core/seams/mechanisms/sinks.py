@@ -10,12 +10,14 @@ from ..mechanism import LAY, Course, Mechanism, NoFault, Scrap, contacts
 from ..severity import SLIGHT
 from ..situation import Finding, Situation
 
+WETTED, HOT = 0.3, 0.9  # severity on putty that has not dried at all, and more by the share of hot solvent (assumption)
+
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
     if not layer.is_for(Use.PUTTY):
         return
-    severity = (1 - layer.degree(at_min, edge)) * (0.3 + 0.9 * landing.hot)
+    severity = (1 - layer.degree(at_min, edge)) * (WETTED + HOT * landing.hot)
     if severity < SLIGHT:
         return
     yield MECHANISM.found(

@@ -9,10 +9,12 @@ from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
 from ..situation import Finding, Situation
 
+SPIRITED = 0.5  # share of spirit above which a wash creeps
+
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
-    if landing.material is None or landing.method is not Method.WASH or landing.spirit <= 0.5:
+    if landing.material is None or landing.method is not Method.WASH or landing.spirit <= SPIRITED:
         return
     if layer.sheen is not Sheen.MATT or landing.system is None or landing.system.film is FilmClass.LOOSE:
         return  # powder is meant to grip there

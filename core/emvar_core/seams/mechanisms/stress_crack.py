@@ -26,6 +26,7 @@ BY_METHOD: dict[Method, float] = {
     Method.SCRUB: 0.5,
 }
 ANY_OTHER = 0.1
+HOT_CREEPS, ALCOHOL_CREEPS = 0.5, 0.3  # as much as so much spirit (assumption)
 SEALED_UM = 15.0  # primer and clear on every face and joint (assumption)
 STILL_CREEPS = 0.4  # of it, at joints that no coat has closed
 
@@ -34,7 +35,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     base, landing = s.base, s.landing
     if base is None or not base.stressed or s.index != 0 or landing.wet_s <= 0 or landing.method is None:
         return
-    spirit = landing.spirit + 0.5 * landing.hot + 0.3 * landing.shares.get(SolventFamily.ALCOHOL, 0.0)
+    spirit = landing.spirit + HOT_CREEPS * landing.hot + ALCOHOL_CREEPS * landing.shares.get(SolventFamily.ALCOHOL, 0.0)
     severity = BY_METHOD.get(landing.method, ANY_OTHER) * min(spirit, 1.0)
     sealed = s.cover_um >= SEALED_UM
     if sealed:

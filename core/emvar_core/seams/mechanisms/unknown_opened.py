@@ -6,14 +6,14 @@ from collections.abc import Iterator
 
 from ...physics.hansen import power_on
 from ...vocabulary import Basis, Edge, FilmClass, Kind
-from ..attack import MOSTLY_WATER, SOAKS_S, reached_through
+from ..attack import MOSTLY_WATER, PULLS, SOAKS_S, reached_through
 from ..checks import BUD, BUD_TEST
 from ..mechanism import ALL_CONTACTS, BUD_SCRAP, Course, Mechanism, NoFault, films
 from ..reach import Reached, attacked
 from ..severity import SLIGHT
 from ..situation import Finding, Reads, Situation
 
-LIES = 1.0  # of the worst, where a liquid only lies there (assumption)
+WET_S = 20.0  # wet for so long it is opened at its worst (assumption)
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -26,9 +26,9 @@ def _at(s: Situation, r: Reached) -> Iterator[Finding]:
     # It may be one that the rub drags along or the liquid opens by lying there, or one that wrinkles: the worse.
     power = r.power
     assert power is not None
-    wet = min(s.landing.wet_s / 20, 1.0)
-    lies = LIES * min(s.landing.wet_s / SOAKS_S, 1.0) if s.landing.water <= MOSTLY_WATER else 0.0
-    dragged = power.power * min(1.6 * s.landing.rub + lies, 1.0)
+    wet = min(s.landing.wet_s / WET_S, 1.0)
+    lies = min(s.landing.wet_s / SOAKS_S, 1.0) if s.landing.water <= MOSTLY_WATER else 0.0
+    dragged = power.power * min(PULLS * s.landing.rub + lies, 1.0)
     alkyds = [system for system in s.k.systems.values() if system.film is FilmClass.OXIDISING]
     swollen = max(power_on(s.k, s.landing.blend, alkyd).power for alkyd in alkyds)
     severity = wet * max(dragged, swollen * min(s.landing.liquid_um / max(r.layer.film_um, 0.5), 1.0))

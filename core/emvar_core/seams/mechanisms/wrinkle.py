@@ -15,6 +15,7 @@ from ..situation import SPARSE, Finding, Layer, Reads, Situation
 
 # Thinner than this it smears rather than wrinkles, and the less so the less there is of it (assumption).
 THIN_UM, LEAST_SWOLLEN, THINS = 4.0, 0.1, 1.5
+HOT_WIDENS = 3.0  # how much longer hot solvent finds it half hardened (assumption)
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -35,7 +36,7 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     if own and layer.drying is not None and layer.drying.takes_own_coat(at_min, edge is Edge.LATE):
         return
     # The bump has a peak, so the careful view is the worst of the range, not its slow end.
-    hot = 1 + 3 * s.landing.hot
+    hot = 1 + HOT_WIDENS * s.landing.hot
     bump = max(half_cured(degree, hot), half_cured(likeliest, hot))
     if network(degree) < 0.5 < network(likeliest):
         bump = 1.0
