@@ -55,7 +55,7 @@ BUD = Check(
 BY_EVENT = {Event.TOUCH: TOUCH, Event.RECOAT: RECOAT, Event.TAPE: TAPE, Event.SPIRIT: SPIRIT, Event.HARD: HARD}
 
 
-def through_dry(layer: Layer) -> Check:
+def through_dry(layer: Layer, *_: object) -> Check:
     """What proves that a coat is dry through: oxidising films want the thumbnail, the others the closed box."""
     return RECOAT_OXIDISING if layer.is_film(FilmClass.OXIDISING) else RECOAT
 

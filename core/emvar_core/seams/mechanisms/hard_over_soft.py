@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ...vocabulary import Basis, Edge, FilmClass, Kind
-from ..checks import Check, through_dry
+from ..checks import through_dry
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
 from ..severity import SLIGHT, WORST
-from ..situation import Finding, Layer, Situation
+from ..situation import Finding, Situation
 
 APART = (FilmClass.LOOSE, FilmClass.DECAL, FilmClass.WATER_SOLUBLE)
 TOLERATED = 0.35  # difference of hardness that a film bears (assumption)
@@ -39,10 +39,6 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     )
 
 
-def check(layer: Layer, _: Finding, __: Situation) -> Check:
-    return through_dry(layer)
-
-
 MECHANISM = Mechanism(
     id="hard_over_soft",
     says="A hard film over a softer one cracks as the softer one moves.",
@@ -50,7 +46,7 @@ MECHANISM = Mechanism(
     course=Course.EASES,
     judge=judge,
     would_change="a through-dry lower coat or a softer upper one",
-    check=check,
+    check=through_dry,
     scrap=Scrap(4320, "No crack after three days, and after a light bend of the scrap.", "Any crack."),
     fault=("crack.hard_over_soft",),
     cost=30,

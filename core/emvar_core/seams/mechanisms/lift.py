@@ -6,11 +6,11 @@ from collections.abc import Iterator
 
 from ...vocabulary import Basis, Contact, Edge, FilmClass, Kind
 from ..attack import PULLS, basis_of, reached_through
-from ..checks import Check, through_dry
+from ..checks import through_dry
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked, bite_um
 from ..severity import CROSSED, FAINT
-from ..situation import SPARSE, Finding, Layer, Reads, Situation
+from ..situation import SPARSE, Finding, Reads, Situation
 
 STARVED_LOOSE = 0.45  # of a heavily thinned oil that never binds well (assumption: spirit re-opens it for weeks)
 OPENS_UM = 2.0  # depth at which a young film moves
@@ -61,10 +61,6 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     )
 
 
-def check(layer: Layer, _: Finding, __: Situation) -> Check:
-    return through_dry(layer)
-
-
 MECHANISM = Mechanism(
     id="lift",
     says="Young alkyd or oil re-opens in its own spirit, and rubbing takes it along.",
@@ -73,7 +69,7 @@ MECHANISM = Mechanism(
     judge=judge,
     acts_on=films(FilmClass.OXIDISING),
     would_change="more time, a drier tool, or a clear of another system between",
-    check=check,
+    check=through_dry,
     scrap=Scrap(
         60, "What lies below keeps its edge; the bud stays clean of it.", "Colour of the lower coat on the bud."
     ),

@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from ...physics.blend import LACQUERED
 from ...vocabulary import PRACTICE, Basis, Edge, Event, FilmClass, Kind, capital
 from ..attack import reached_through
-from ..checks import Check, through_dry
+from ..checks import through_dry
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts, films
 from ..reach import attacked
 from ..severity import FAINT
-from ..situation import Finding, Layer, Reads, Situation
+from ..situation import Finding, Reads, Situation
 
 FULL_FILM_UM = 8.0  # of alkyd, from which lacquer over it has to wait until it is hard
 STAYS_S = 20.0  # wet for so long at a deeper film, it acts there as on top (assumption)
@@ -45,10 +45,6 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         )
 
 
-def check(layer: Layer, _: Finding, __: Situation) -> Check:
-    return through_dry(layer)
-
-
 MECHANISM = Mechanism(
     id="not_hard",
     says="Lacquer gets to an alkyd that is not hard yet.",
@@ -57,7 +53,7 @@ MECHANISM = Mechanism(
     judge=judge,
     acts_on=films(FilmClass.OXIDISING),
     would_change="time; a drier coat; a thicker or harder barrier between",
-    check=check,
+    check=through_dry,
     scrap=Scrap(1440, "Flat after a day, and a thumbnail leaves no mark.", "Any wrinkle, lifting or softening."),
     fault=("wrinkle.half_cured",),
     reads=Reads.REACHED,

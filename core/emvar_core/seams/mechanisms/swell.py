@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from ...physics.hansen import SWELLS
 from ...vocabulary import Basis, Edge, FilmClass, Kind
 from ..attack import reached_through
-from ..checks import Check, through_dry
+from ..checks import through_dry
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked
 from ..severity import FAINT
-from ..situation import Finding, Layer, Reads, Situation
+from ..situation import Finding, Reads, Situation
 
 SOAKS_S = 120
 
@@ -44,10 +44,6 @@ def _at(s: Situation, r: Reached) -> Iterator[Finding]:
     )
 
 
-def check(layer: Layer, _: Finding, __: Situation) -> Check:
-    return through_dry(layer)
-
-
 MECHANISM = Mechanism(
     id="swell",
     says="Hot solvents swell even a hardened oxidised film while they stay on it.",
@@ -56,7 +52,7 @@ MECHANISM = Mechanism(
     judge=judge,
     acts_on=films(FilmClass.OXIDISING),
     would_change="a milder thinner or drier passes",
-    check=check,
+    check=through_dry,
     scrap=Scrap(1440, "Flat after a day.", "Any swelling that stays."),
     fault=("wrinkle.half_cured",),
     reads=Reads.REACHED,

@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from ...physics.hardening import network
 from ...vocabulary import Edge, FilmClass, Kind, Method
 from ..attack import basis_of, reached_through
-from ..checks import Check, through_dry
+from ..checks import through_dry
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked
 from ..severity import CROSSED, FAINT
-from ..situation import SPARSE, Finding, Layer, Reads, Situation
+from ..situation import SPARSE, Finding, Reads, Situation
 
 # Thinner than this it smears rather than wrinkles, and the less so the less there is of it (assumption).
 THIN_UM, LEAST_SWOLLEN, THINS = 4.0, 0.1, 1.5
@@ -77,10 +77,6 @@ def half_cured(degree: float, hot: float) -> float:
     return max(bump(degree), bump(late)) if degree > 0.5 else bump(degree)
 
 
-def check(layer: Layer, _: Finding, __: Situation) -> Check:
-    return through_dry(layer)
-
-
 MECHANISM = Mechanism(
     id="wrinkle",
     says="A solvent swells a half-hardened alkyd or oil, which wrinkles and lifts.",
@@ -89,7 +85,7 @@ MECHANISM = Mechanism(
     judge=judge,
     acts_on=films(FilmClass.OXIDISING),
     would_change="more or less hardening by then, a milder thinner, a drier pass, or the paint's own recoat figures",
-    check=check,
+    check=through_dry,
     scrap=Scrap(1440, "Flat after a day, and a thumbnail leaves no mark.", "Any wrinkle, lifting or softening."),
     fault=("wrinkle.half_cured", "wrinkle.own_recoat"),
     reads=Reads.REACHED,
