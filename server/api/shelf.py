@@ -54,10 +54,10 @@ def _used(jars: list[Jar]) -> dict[str, float]:
     """What was used of each jar's material since it was counted; the first jar of a material is used first."""
     taken: dict[str, float] = {}
     ids = list(JournalEntry.objects.values_list("build", flat=True).distinct())
-    for build in Build.objects.filter(pk__in=ids):
-        entries, plan = journal.entries(build.pk), builds.plan_of(build)
+    for build_id in Build.objects.filter(pk__in=ids).values_list("pk", flat=True):
+        entries = journal.entries(build_id)
         for jar in jars:
-            found = used_ml(plan, entries, jar.counted_at).get(jar.material, 0.0)
+            found = used_ml(entries, jar.counted_at).get(jar.material, 0.0)
             taken[jar.pk] = taken.get(jar.pk, 0.0) + found
     return taken
 

@@ -20,8 +20,8 @@ class StockNote(Model):
     words: str
 
 
-def used_ml(plan: Plan, entries: Iterable[Entry], since: datetime | None = None) -> dict[str, float]:
-    """What was poured of each material after an instant, mL: what was said, else what the card poured for the step."""
+def used_ml(entries: Iterable[Entry], since: datetime | None = None) -> dict[str, float]:
+    """What was poured of each material after an instant, mL."""
     used: dict[str, float] = {}
     for entry in standing(entries):
         if entry.said is not Said.DONE or entry.poured is None or (since is not None and entry.at <= since):

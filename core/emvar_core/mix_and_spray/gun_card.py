@@ -152,7 +152,7 @@ def sprayed(
             rows=["".join(row) for row in LETTERS[f.zone]],
         ),
         "knobs": [] if serves else one_knob(k, paint, gun, hand, air, pressure, distance),
-        "gun_notes": _gun_notes(c, step, laid, paint, gun, purpose, point, air, kit),
+        "gun_notes": _gun_notes(c, laid, paint, gun, purpose, point, air, kit),
     }
 
 
@@ -176,8 +176,7 @@ def _by_hand(
 
 
 def _gun_notes(
-    c: Conditions, step: CoatStep, laid: Laid, paint: Paint, gun: Gun, purpose: Purpose, point: Point, air: Air,
-    kit: Kit,
+    c: Conditions, laid: Laid, paint: Paint, gun: Gun, purpose: Purpose, point: Point, air: Air, kit: Kit,
 ) -> list[str]:  # fmt: skip
     """What the needle, the paint and the hose do that no map shows. Common practice, but for what is computed."""
     k, coat, said = c.k, laid.coat, []

@@ -168,7 +168,7 @@ def _parted(agenda: Agenda, step: AnyStep, lots: list[list[str]]) -> list[AnyEdi
     return edits + _hands_shared(agenda, edits)
 
 
-def _areas(agenda: Agenda, step: AnyStep) -> dict[str, float]:
+def _areas(agenda: Agenda) -> dict[str, float]:
     """By what the work of a step is shared out: the areas of zones, or alike where they are not given."""
     given = area_together(agenda.plan.zones) is not None
     return {z.id: (z.area_cm2 or 1.0) if given else 1.0 for z in agenda.plan.zones}
@@ -178,7 +178,7 @@ def _goes(agenda: Agenda, step: AnyStep) -> list[list[str]]:
     """Zones put together, in their order, as far as a sitting and the drying places hold them; none where one alone
     is too much for either.
     """
-    task, areas = agenda.net.task(step.id), _areas(agenda, step)
+    task, areas = agenda.net.task(step.id), _areas(agenda)
     whole = sum(areas[z] for z in step.zones)
     clean = agenda.hours.cleaning.other_min if task.mix else 0
     longest = max(b - a for a, b in agenda.stretches)
@@ -228,7 +228,7 @@ def _batches(agenda: Agenda, fit: Fit) -> Iterator[Idea]:
 
 def _lots(agenda: Agenda, step: AnyStep, many: int) -> list[list[str]]:
     """The zones of a step in so many lots, in their order, of about the same area."""
-    areas = _areas(agenda, step)
+    areas = _areas(agenda)
     whole = sum(areas[z] for z in step.zones)
     lots: list[list[str]] = [[]]
     so_far = 0.0
@@ -252,7 +252,7 @@ def _hands_shared(agenda: Agenda, edits: list[AnyEdit]) -> list[AnyEdit]:
     for step_id, split in parts.items():
         step = agenda.left.step(step_id)
         assert step is not None
-        areas = _areas(agenda, step)
+        areas = _areas(agenda)
         gone = {z for _, zones in split for z in zones}
         whole = sum(areas[z] for z in step.zones)
         for part, zones in [(step_id, [z for z in step.zones if z not in gone]), *split]:

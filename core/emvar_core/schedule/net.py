@@ -400,7 +400,7 @@ class _Maker:
                 mine += self._seams(step, zone, ready)
                 mine += self._window(step, zone)
                 self._fitting(step, zone)
-            self._time(step, self._earliest(step, ready, mine))
+            self._time(step, self._earliest(ready, mine))
             for zone in step.zones:
                 self.stacks[zone] = after(self.c, step, zone, self.stacks[zone], self.times)
                 self.free[zone] = self.times[step.id].end_min
@@ -536,7 +536,7 @@ class _Maker:
             span = ((0.0, most),)
             self._tie(mask.id, step, zone, What.MASK, Ages(span, span, span, plain=True), words="tape off in time")
 
-    def _earliest(self, step: AnyStep, ready: float, links: list[tuple[Link, Drying | None]]) -> float:
+    def _earliest(self, ready: float, links: list[tuple[Link, Drying | None]]) -> float:
         at = ready
         for _ in range(20):
             moved = at

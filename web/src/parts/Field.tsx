@@ -7,7 +7,6 @@ export function TextField(p: {
   label: string;
   value: string;
   onTake: (text: string) => Promise<Outcome> | Outcome;
-  hint?: string;
   className?: string;
   inputMode?: "decimal" | "text";
   unit?: string;

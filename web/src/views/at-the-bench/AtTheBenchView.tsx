@@ -138,7 +138,6 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
       <Trouble
         build={id}
         pack={pack}
-        step={step}
         coat={coat}
         age={laid === null ? -1 : (now - laid) / MIN}
         minute={(now - Date.parse(pack.starts_at)) / MIN}

@@ -7,7 +7,6 @@ import { told } from "../../drawing/units";
 export function Trouble(p: {
   build: string;
   pack: Pack;
-  step: StepCard;
   coat: StepCard | null;
   /** Minutes since the coat was laid; since the build's start. */
   age: number;

@@ -24,6 +24,17 @@ function Head(p: { title: string; under: string; children?: React.ReactNode }) {
   );
 }
 
+function Links({ to }: { to: { id: string; name: string }[] }) {
+  return to.map((entry, i) => (
+    <span key={entry.id}>
+      {i ? ", " : ""}
+      <Link className="underline" to={`#${entry.id}`}>
+        {entry.name.toLowerCase()}
+      </Link>
+    </span>
+  ));
+}
+
 function Facts({ rows }: { rows: [string, React.ReactNode][] }) {
   return (
     <dl className="mt-6 grid grid-cols-[9rem_1fr] gap-x-4 gap-y-2 text-base">
@@ -42,7 +53,7 @@ function Facts({ rows }: { rows: [string, React.ReactNode][] }) {
 const FILM_PX = 64;
 const NOTCH_PX = 32;
 /** A film in section; each carrier has eaten its notch into it, as deep as it opens the hardened film. */
-function Notches(p: { opened: Opened[]; colour: string; sheen: string; ground: string; label: string }) {
+function Notches(p: { opened: Opened[]; colour: string; sheen: string; label: string }) {
   const list = [...p.opened].sort(
     (a, b) => b.power - a.power || b.young - a.young || a.carrier.localeCompare(b.carrier),
   );
@@ -194,7 +205,6 @@ export function CoatEntry({ m, c }: { m: Coat; c: Compendium }) {
         opened={m.opened}
         colour={m.colour}
         sheen={m.sheens[0]!}
-        ground="film"
         label="What opens it: hatched, once it has hardened; dashed, while it is young"
       />
       <Facts
@@ -220,23 +230,7 @@ export function CoatEntry({ m, c }: { m: Coat; c: Compendium }) {
               .map(([f, [doubt, fail]]) => `${f} to ${percent(doubt)}, spoiled from ${percent(fail)}`)
               .join("; "),
           ],
-          [
-            "Used for",
-            used.length ? (
-              <span>
-                {used.map((t, i) => (
-                  <span key={t.id}>
-                    {i ? ", " : ""}
-                    <Link className="underline" to={`#${t.id}`}>
-                      {t.name.toLowerCase()}
-                    </Link>
-                  </span>
-                ))}
-              </span>
-            ) : (
-              ""
-            ),
-          ],
+          ["Used for", used.length ? <Links key="used" to={used} /> : ""],
           ["Basis", "composition and solids typical of the family, from memory; times common practice"],
         ]}
       />
@@ -289,7 +283,6 @@ export function ThinnerEntry({ t }: { t: Thinner }) {
         opened={t.opens}
         colour="#8d9092"
         sheen="satin"
-        ground="films"
         label="What it opens: hatched, hardened films; dashed, while they are young"
       />
       <Facts
@@ -325,7 +318,6 @@ export function BaseEntry({ b }: { b: Base }) {
         opened={b.crazed}
         colour="#c9c8c2"
         sheen="satin"
-        ground="plastic"
         label="What crazes it bare, by solvent family: each carrier, and how fast it bites"
       />
       <Facts
@@ -389,19 +381,7 @@ export function TechniqueEntry({ t, c }: { t: Technique; c: Compendium }) {
           ],
           ["Carried by", t.carried_by ?? ""],
           ["School", school ? words.school(school[0], school[1]) : ""],
-          [
-            "With",
-            <span key="with">
-              {materials.map((m, i) => (
-                <span key={m.id}>
-                  {i ? ", " : ""}
-                  <Link className="underline" to={`#${m.id}`}>
-                    {m.name.toLowerCase()}
-                  </Link>
-                </span>
-              ))}
-            </span>,
-          ],
+          ["With", <Links key="with" to={materials} />],
           ["Basis", told("common practice, at about 20 °C")],
         ]}
       />

@@ -15,6 +15,7 @@ import type { OverAt } from "./OverSheet";
 import { ClockStrip } from "./ClockStrip";
 import { CountsLine } from "./Overview";
 import { PlanTable } from "./PlanTable";
+import type { SheetName } from "./later";
 import { Rack } from "./Rack";
 import { Times, useMinute, type Time } from "../../parts/useMinute";
 import { useSettled } from "../../parts/useSettled";
@@ -101,7 +102,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
     history.replaceState(null, "", location.pathname);
     return { zone, after: steps.filter((s) => s.zones.includes(zone)).at(-1)?.id ?? null, technique };
   });
-  const [help, setHelp] = useState(false);
+  const [sheet, setSheet] = useState<SheetName | null>(null);
   const [said, setSaid] = useState("");
   const later = useLater();
   const [menuPressed, setMenuPressed] = useState(false);
@@ -112,13 +113,10 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
   const zone = selection?.zone ?? looked ?? plan.zones[0]?.id ?? null;
   const trying = shot.preview !== null;
   const heard = useMemo(() => heardOf(a, plan, selection, trying), [a, plan, selection, trying]);
-  const [about, setAbout] = useState(false);
   const [over, setOver] = useState<OverAt | null>(null);
-  const [parking, setParking] = useState(false);
-  const [versions, setVersions] = useState(false);
   const [reach, setReach] = useState(false);
   const toggleReach = useCallback(() => setReach((on) => !on), []);
-  const openPark = useCallback(() => setParking(true), []);
+  const openPark = useCallback(() => setSheet("park"), []);
   const reaches = useReaches(shot.build!.id, shot.build!.revision, times, minute, reach && !shot.preview);
   const clock = useMemo(
     () => new Clockwork(plan.build.starts_at, plan.build.timezone ?? "UTC"),
@@ -220,7 +218,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
         e.preventDefault();
         void store.redo();
       } else if (typing || mod || e.altKey) return;
-      else if (e.key === "?") setHelp(true);
+      else if (e.key === "?") setSheet("help");
       else if (e.key.toLowerCase() === "a") {
         e.preventDefault();
         add();
@@ -255,7 +253,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
               onMove={move}
               onRemove={remove}
               onOver={setOver}
-              onVersions={() => setVersions(true)}
+              onVersions={() => setSheet("versions")}
             />
           </ErrorBoundary>
         </CallOut>
@@ -271,7 +269,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
           on={table ? "table" : "rack"}
           step={selection?.step}
           air
-          onHelp={() => setHelp(true)}
+          onHelp={() => setSheet("help")}
           name={
             <Suspense fallback={<BuildButton plan={plan} onClick={() => setMenuPressed(true)} />}>
               {later ? (
@@ -279,7 +277,7 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
                   open={menuPressed}
                   id={shown.id}
                   plan={plan}
-                  onAbout={() => setAbout(true)}
+                  onAbout={() => setSheet("about")}
                   onSaid={setSaid}
                 />
               ) : (
@@ -377,14 +375,8 @@ function Loaded({ store, table, known }: { store: BuildStore; table: boolean; kn
                 }}
                 over={over}
                 onOver={setOver}
-                parking={parking}
-                onParking={setParking}
-                versions={versions}
-                onVersions={setVersions}
-                about={about}
-                onAbout={setAbout}
-                help={help}
-                onHelp={setHelp}
+                open={sheet}
+                onClose={() => setSheet(null)}
               />
             ) : null}
           </Suspense>

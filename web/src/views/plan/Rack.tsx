@@ -234,14 +234,7 @@ export function Rack(props: Props) {
             />
           ))}
           {layout.many ? <Names columns={layout.columns} floor={floor} /> : null}
-          <Told
-            columns={layout.columns}
-            floor={floor}
-            width={size.width}
-            height={size.height}
-            drag={drag}
-            assessment={assessment}
-          />
+          <Told columns={layout.columns} floor={floor} drag={drag} />
           {props.reaches ? (
             <UndoReach columns={layout.columns} floor={floor} reaches={props.reaches} />
           ) : null}

@@ -1,6 +1,6 @@
 /** The rack's verdicts: seams as lines between coats, words in the gutter. */
 import { told } from "../../drawing/units";
-import type { Assessment, Plan, Seam } from "../../api/client";
+import type { Plan, Seam } from "../../api/client";
 import type { Column, Row, Tag } from "../../drawing/layout";
 import { SeamPath } from "../../drawing/Line";
 import { shortSpan } from "../../drawing/time";
@@ -10,10 +10,7 @@ import { CUT_IN_PX, PRESSED_PX } from "./rackParts";
 export function Seams(p: {
   columns: Column[];
   floor: number;
-  width: number;
-  height: number;
   drag: { row: Row; slot: Row | null; above: boolean } | null;
-  assessment: Assessment;
 }) {
   const target = p.drag?.slot && p.columns.find((c) => c.zone === p.drag!.row.zone);
   return (

@@ -318,7 +318,6 @@ function Remedies(p: {
   store: BuildStore;
   shot: Shot;
   clock: Clockwork;
-  assessment: Assessment;
 }) {
   const trying = p.shot.preview;
   const [chosen, setChosen] = useState<string | null>(null);

@@ -12,6 +12,8 @@ import { Versions } from "./Versions";
 
 export { CallOut, Inspector } from "./Inspector";
 
+export type SheetName = "park" | "versions" | "about" | "help";
+
 export function Sheets(p: {
   store: BuildStore;
   shot: Shot;
@@ -25,14 +27,8 @@ export function Sheets(p: {
   onAdded: (step: string, zone: string) => void;
   over: OverAt | null;
   onOver: (at: OverAt | null) => void;
-  parking: boolean;
-  onParking: (open: boolean) => void;
-  versions: boolean;
-  onVersions: (open: boolean) => void;
-  about: boolean;
-  onAbout: (open: boolean) => void;
-  help: boolean;
-  onHelp: (open: boolean) => void;
+  open: SheetName | null;
+  onClose: () => void;
 }) {
   const build = p.shot.build!;
   return (
@@ -56,29 +52,29 @@ export function Sheets(p: {
         onClose={() => p.onOver(null)}
       />
       <ParkSheet
-        open={p.parking}
+        open={p.open === "park"}
         build={build.id}
         revision={build.revision}
         plan={p.plan}
         clock={p.clock}
         minute={p.minute}
-        onClose={() => p.onParking(false)}
+        onClose={p.onClose}
       />
       <Versions
-        open={p.versions}
+        open={p.open === "versions"}
         store={p.store}
         build={build}
         clock={p.clock}
-        onClose={() => p.onVersions(false)}
+        onClose={p.onClose}
       />
       <BuildSheet
-        open={p.about}
+        open={p.open === "about"}
         plan={build.plan}
         known={p.known}
         store={p.store}
-        onClose={() => p.onAbout(false)}
+        onClose={p.onClose}
       />
-      <Shortcuts open={p.help} onClose={() => p.onHelp(false)} />
+      <Shortcuts open={p.open === "help"} onClose={p.onClose} />
     </>
   );
 }

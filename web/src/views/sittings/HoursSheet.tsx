@@ -13,13 +13,7 @@ type Weekly = NonNullable<Hours["weekly"]>[number];
 type Dated = NonNullable<Hours["dates"]>[number];
 type Off = NonNullable<Hours["off"]>[number];
 
-export function HoursSheet(p: {
-  open: boolean;
-  plan: Plan;
-  hours: Hours;
-  store: BuildStore;
-  onClose: () => void;
-}) {
+export function HoursSheet(p: { open: boolean; hours: Hours; store: BuildStore; onClose: () => void }) {
   const { hours, store } = p;
   const words = useWords();
   const set = (label: string, part: Partial<Hours>) =>

@@ -303,13 +303,7 @@ function Sittings(p: { store: BuildStore; sittings: ReturnType<typeof useSitting
       <Foot {...under} small={small} />
       <ViewsBar id={build.id} on="sittings" step={step ?? undefined} />
       <Shortcuts open={help} onClose={() => setHelp(false)} />
-      <HoursSheet
-        open={hours}
-        plan={plan}
-        hours={shown.hours}
-        store={store}
-        onClose={() => setHours(false)}
-      />
+      <HoursSheet open={hours} hours={shown.hours} store={store} onClose={() => setHours(false)} />
     </div>
   );
 }

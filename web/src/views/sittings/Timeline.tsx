@@ -27,15 +27,7 @@ export function Timeline(p: Props) {
         ))}
       </div>
       <div className="absolute inset-y-0 overflow-hidden" style={{ left: LABELS, right: RIGHT }}>
-        <Ground
-          plan={plan}
-          axis={axis}
-          clock={clock}
-          width={p.width}
-          height={whole}
-          shown={shown}
-          chosen={p.chosen}
-        />
+        <Ground plan={plan} axis={axis} clock={clock} width={p.width} height={whole} shown={shown} />
         <Lanes plan={plan} view={shown.view} axis={axis} lane={lane} step={p.step} clock={clock} />
         <Marks {...p} lane={lane} />
         <Ghosts {...p} lane={lane} whole={whole} />

@@ -24,7 +24,6 @@ export const Ground = memo(function Ground(p: {
   width: number;
   height: number;
   shown: Shown;
-  chosen: string | null;
 }) {
   const { axis, clock, plan, shown } = p;
   const drawn = useMemo(() => {
