@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
-from builds import store as builds
 from builds.models import Build
 from django.http import HttpRequest
 from emvar_core.at_the_bench.shelf import StockNote, aged_words, stock_notes, used_ml

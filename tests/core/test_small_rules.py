@@ -258,6 +258,18 @@ class Waiting(TestCase):
         times = step_times(made)
         self.assertEqual(times["b"].start_min, 20 * 60)  # from ten in the morning: six the next one
 
+    def test_what_is_laid_right_before_the_night_flashes_off_in_its_air(self) -> None:
+        night = {"night": {"temp_c": 8}, "night_from": "20:00", "night_to": "09:00"}
+        flashed = []
+        for air in ({"day": {"temp_c": 30}}, {"day": {"temp_c": 30}, **night}):
+            made = on_resin(coat("e", "enamel_colour", 10 * 60 - 1, hands_on_min=0.5), air=air)  # from ten on
+            times = step_times(made)
+            [step] = made.steps
+            drying = lay(conditions_of(made, times), step, times["e"]).drying
+            flashed.append(drying.flash_end_min - times["e"].end_min)
+        warm, cold = flashed
+        self.assertGreater(cold, 1.5 * warm)
+
     def test_the_timer_of_what_was_done_late_runs_in_the_air_of_then(self) -> None:
         air = {"day": {"temp_c": 24}, "night": {"temp_c": 8}, "night_from": "20:00", "night_to": "09:00"}
         made = on_resin(coat("e", "enamel_colour"), coat("f", "enamel_colour", 6000), air=air)
