@@ -12,11 +12,13 @@ from emvar_core.judging.stories import reasons_of
 from emvar_core.judging.trials import overridden
 from emvar_core.judging.verdicts import WAIT_HORIZON_MIN
 from emvar_core.knowledge import knowledge
+from emvar_core.knowledge.types import System
 from emvar_core.physics.blend import Blend, blend_of
 from emvar_core.physics.hansen import power_on
 from emvar_core.plan import Plan, Record, Trial, apply, parse_edits, step_times
 from emvar_core.plan.documents import Happened, State
 from emvar_core.schedule.agenda import Agenda
+from emvar_core.seams.mechanisms.beads import WETS_OIL_BETTER
 from emvar_core.seams.mechanisms.still_wet import severity
 from emvar_core.seams.meeting import Meeting, live_medium
 from emvar_core.seams.places import Spot, shared
@@ -102,6 +104,14 @@ class Solvents(TestCase):
 
 
 class Media(TestCase):
+    def test_a_second_coat_of_a_medium_waits_for_no_recoating(self) -> None:
+        seams = {}
+        for top in ("chipping_medium", "lacquer_colour"):
+            a = assess(on_resin(coat("a", "chipping_medium"), coat("b", top, 8)))
+            seams[top] = {f.mechanism for f in a.seams["b~side~a"].findings}
+        self.assertIn("too_early", seams["lacquer_colour"])
+        self.assertNotIn("too_early", seams["chipping_medium"])
+
     def test_a_sparse_coat_seals_no_medium(self) -> None:
         medium = laid("hairspray")
         clear = laid("lacquer_clear")
@@ -190,6 +200,27 @@ def laid_landing(material: str) -> Landing:
     made = on_resin(coat("a", material))
     times = step_times(made)
     return lay(conditions_of(made, times), made.steps[0], times["a"]).landing  # type: ignore[arg-type]
+
+
+class Systems(TestCase):
+    def test_what_opens_a_film_has_to_be_said_or_that_nothing_does(self) -> None:
+        for system, change in (
+            ("lacquer", {"spheres": [], "opened_by": {}}),
+            ("two_pack", {"opened_by_nothing": False}),
+            ("lacquer", {"opened_by_nothing": True}),
+        ):
+            with self.subTest(system), self.assertRaisesRegex(ValueError, "opened_by_nothing = true"):
+                System.model_validate(K.systems[system].model_dump() | change)
+
+
+class Beads(TestCase):
+    def test_glue_that_wets_oil_wets_wax_too(self) -> None:
+        severities = []
+        for top in ("waterborne_clear", "white_glue"):
+            a = assess(on_resin(coat("a", "rub_on_metallic"), coat("b", top, 60 * DAY)))
+            severities += [f.severity for f in a.seams["b~side~a"].findings if f.mechanism == "beads"]
+        water, glue = severities
+        self.assertAlmostEqual(glue, water * WETS_OIL_BETTER, places=3)
 
 
 class TwoPack(TestCase):
