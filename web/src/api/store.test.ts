@@ -344,6 +344,18 @@ describe("a build judged at its sittings", () => {
     expect(bodies()[0]!.times).toBe("schedule");
     expect(store.snapshot().build!.times).toBe("schedule");
   });
+  it("stays at the clock that was chosen while an earlier question was on its way", async () => {
+    const store = await loaded();
+    let late: (answer: Answer) => void = () => {};
+    server.get.mockReturnValueOnce(new Promise((take) => (late = take)));
+    const looked = store.load(); // another view opens
+    await vi.runAllTimersAsync();
+    server.post.mockResolvedValueOnce(ok(scheduled()));
+    await store.turn("schedule");
+    late(ok(build(1, ["a", "b"])));
+    await looked;
+    expect(store.snapshot().build!.times).toBe("schedule");
+  });
   it("is looked at with a change by the same clock", async () => {
     server.get.mockResolvedValue(ok(scheduled()));
     const store = await loaded();

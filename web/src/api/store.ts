@@ -71,8 +71,9 @@ export class BuildStore {
       // Kept from the view before: shown at once, and asked for again behind it.
       this.set({ preview: null, refused: null });
       await this.queue.idle();
+      const shown = this.shot.build;
       const { data } = await ask(this.id).catch(() => NO_ANSWER);
-      if (data && this.queue.empty && data.revision >= this.shot.build.revision) this.set({ build: data });
+      if (data && this.still(shown)) this.set({ build: data });
       return;
     }
     for (;;) {
@@ -96,11 +97,16 @@ export class BuildStore {
 
   /** The rest of an answer that came in part; left aside if another edit has come in between. */
   private async rest() {
-    const revision = this.shot.build!.revision;
+    const shown = this.shot.build!;
     await pause(30);
-    if (!this.queue.empty || this.shot.build!.revision !== revision) return;
-    const { data } = await ask(this.id, this.shot.build!.times);
-    if (data && data.revision === this.shot.build!.revision) this.set({ build: data });
+    if (!this.still(shown)) return;
+    const { data } = await ask(this.id, shown.times);
+    if (data && this.still(shown)) this.set({ build: data });
+  }
+
+  /** Whether nothing has come since: a slow answer never takes the place of what was said or chosen after its question. */
+  private still(shown: BuildOut): boolean {
+    return this.queue.empty && this.shot.build === shown;
   }
 
   /** One's own cannot be taken from under what came after: the next undo takes that back first. */
