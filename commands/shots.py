@@ -45,7 +45,7 @@ def first_sight(page: Any) -> None:
 
 def builds(page: Any) -> None:
     page.goto(URL)
-    page.get_by_label("Delete Quay crane").click()
+    page.get_by_label("Delete Quay crane", exact=True).click()
     page.get_by_test_id("trash").locator("summary").click()
     page.get_by_role("button", name="Keep one here").click()
     page.get_by_role("button", name="Bring back the copy").wait_for()
@@ -54,7 +54,7 @@ def builds(page: Any) -> None:
     page.evaluate("scrollTo(0, 0)")
     shot(page, "builds")
     page.get_by_role("button", name="Put Quay crane back").click()
-    page.get_by_label("Delete Quay crane").wait_for()
+    page.get_by_label("Delete Quay crane", exact=True).wait_for()
 
 
 def begin(page: Any) -> None:
