@@ -22,6 +22,14 @@ class SmallThings(BrowserCase):
     def stored(self, build: str = TUG) -> dict:
         return Build.objects.get(pk=build).plan
 
+    def test_what_a_test_left_on_the_device_is_gone_before_the_next(self) -> None:
+        self.page.goto(self.live_server_url)
+        self.page.evaluate("localStorage.setItem('left', 'here')")
+        self.tearDown()
+        self.setUp()
+        self.page.goto(self.live_server_url)
+        self.assertIsNone(self.page.evaluate("localStorage.getItem('left')"))
+
     def test_what_is_chosen_by_the_arrow_keys_comes_into_view(self) -> None:
         self.open()
         self.page.locator('[data-row="gloss~deck"]').click()

@@ -120,7 +120,7 @@ function Columns(p: Beside) {
         mended.data ?? working("Mended", "mended"),
         undoable.data
           ? same
-            ? { ...undoable.data, edits: null, made: [], left: ["The mended plan is that already."] }
+            ? { ...undoable.data, edits: null, made: [], left: ["The mended plan has a way back already."] }
             : undoable.data
           : working("With a way back", "undoable"),
       ]}
