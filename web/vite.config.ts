@@ -50,6 +50,6 @@ export default defineConfig({
     packed(),
   ],
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
-  test: { css: true },
+  test: { css: true, testTimeout: 120_000 }, // nothing fails for being slow on a busy machine
   server: { proxy: { "/api": "http://127.0.0.1:8017" } },
 });

@@ -6,7 +6,6 @@ It runs at low priority and holds no state but the core's memory; stopping a sea
 from __future__ import annotations
 
 import json
-import os
 import sys
 import traceback
 from datetime import datetime
@@ -16,7 +15,7 @@ from emvar_core.errors import EmvarError
 from emvar_core.memory import MEMORY
 from emvar_core.plan import Record, Schedule, parse, parse_plan
 from emvar_core.schedule.agenda import Agenda
-from emvar_core.schedule.changes import TRIAL_S, changes
+from emvar_core.schedule.changes import changes
 from emvar_core.schedule.drag import unfit_out
 from emvar_core.schedule.dry_run import dry_run
 from emvar_core.schedule.problem import Progress
@@ -30,10 +29,6 @@ NICE = 10
 LIMIT_BYTES = 250_000_000  # the child remembers too, beside its solver
 
 
-# Times as much time as was asked for: tests that run side by side give it, so that what is found hangs on no load.
-PATIENCE = float(os.environ.get("EMVAR_PATIENCE", "1"))
-
-
 def say(**words: Any) -> None:
     sys.stdout.write(json.dumps(words) + "\n")
     sys.stdout.flush()
@@ -45,7 +40,7 @@ def run(job: dict[str, Any]) -> None:
     record = parse(Record, job["record"])
     taken = [(datetime.fromisoformat(a), datetime.fromisoformat(b)) for a, b in job.get("taken", [])]
     agenda = Agenda(plan, record, dict(job["pins"]), taken)
-    seconds = float(job["seconds"]) * PATIENCE
+    seconds = float(job["seconds"])
 
     def progress(p: Progress, s: Schedule | None) -> None:
         best = s.model_dump(mode="json") if s is not None else None
@@ -58,7 +53,7 @@ def run(job: dict[str, Any]) -> None:
     else:
         planned = make(agenda, seconds=seconds, report=progress)
         if job["kind"] == "changes":
-            result = changes(agenda, planned, seconds=TRIAL_S * PATIENCE, tell=lambda i, n: _step(job, i, n))
+            result = changes(agenda, planned, tell=lambda i, n: _step(job, i, n))
         else:
             result = {
                 "schedule": planned.schedule,

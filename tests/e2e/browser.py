@@ -30,7 +30,7 @@ ALL_OPEN = (
 
 @contextmanager
 def chromium() -> Iterator[Browser]:
-    path = os.environ.get("EMVAR_CHROMIUM") or shutil.which("chromium")
+    path = os.environ.get("EMVAR_CHROMIUM") or shutil.which("chromium-headless-shell") or shutil.which("chromium")
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path=path, args=FLAGS)
         yield browser

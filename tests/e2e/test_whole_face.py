@@ -3,7 +3,7 @@
 import re
 
 from builds.models import Build
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from .browser import BrowserCase
 
@@ -80,7 +80,13 @@ class WholeFace(BrowserCase):
         entries = page.locator("[data-entry]")
         keys = entries.evaluate_all("all => all.map((e) => e.dataset.entry)")
         self.assertEqual(len(keys), len(set(keys)))
+        held: list[Route] = []
+        page.route("**/api/techniques", lambda route: held.append(route))  # noqa: PLW0108 - a built-in will not do
         page.get_by_role("link", name="Put it into “Harbour tug”").click()
+        expect(page.get_by_role("combobox", name="What to lay or do")).to_be_focused()
+        expect(page.get_by_role("option")).to_have_count(0)  # nothing else is offered in its place
+        for route in held:
+            route.continue_()
         page.get_by_role("option").first.wait_for()
         page.keyboard.press("Enter")
         expect(page.get_by_test_id("step-panel")).to_contain_text("Clay wash")

@@ -6,12 +6,21 @@ renewable resources, and, for benches, time that is only there in stretches.
 
 from __future__ import annotations
 
+import os
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from ..vocabulary import Goal
 
 Stretch = tuple[int, int]
+# A search may take so many times the seconds it is given: on a busy machine what it finds is the same.
+PATIENCE = float(os.environ.get("EMVAR_PATIENCE", "1"))
+
+
+def clock() -> float:
+    """The seconds that a search goes by."""
+    return time.monotonic() / PATIENCE
 
 
 @dataclass(frozen=True)

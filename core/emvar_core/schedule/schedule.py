@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, replace
@@ -55,7 +54,7 @@ def make(agenda: Agenda, *, seconds: float = 20.0, report: Report = lambda p, s:
     Where nothing fits, the schedule that breaks the fewest windows by the least, and what it breaks in `unfit`.
     Raises NoBenchTime where there is no bench time at all.
     """
-    began = time.monotonic()
+    began = pr.clock()
     if not agenda.stretches:
         raise NoBenchTime("there is no sitting in the calendar from now on")
     long = [*too_long(agenda), *too_many(agenda)]
@@ -70,7 +69,7 @@ def make(agenda: Agenda, *, seconds: float = 20.0, report: Report = lambda p, s:
     for round_ in range(ROUNDS + 1):
         discrete = Discrete(agenda, horizon, ages)
         p = discrete.problem()
-        left = max(seconds - (time.monotonic() - began), 0.5)
+        left = max(seconds - (pr.clock() - began), 0.5)
 
         def tell(progress: Progress, discrete: Discrete = discrete) -> None:
             if progress.goal == Goal.FINISH and progress.value is not None and progress.bound is not None:
@@ -122,7 +121,7 @@ def _planned(
     agenda: Agenda, schedule: Schedule, assessment: Assessment, unfit: tuple[Fit, ...], began: float
 ) -> Planned:
     risky = tuple(dict.fromkeys(k.after for k in agenda.net.links if k.ages.risky))
-    return Planned(schedule, assessment, unfit, agenda.net.hopeless, risky, time.monotonic() - began)
+    return Planned(schedule, assessment, unfit, agenda.net.hopeless, risky, pr.clock() - began)
 
 
 def _horizon(agenda: Agenda, first: Shifted) -> float:

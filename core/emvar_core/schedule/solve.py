@@ -6,14 +6,13 @@ time runs out first, the bound says how far the best so far may be from the best
 
 from __future__ import annotations
 
-import time
 from dataclasses import replace
 from typing import Any
 
 from ortools.sat.python import cp_model
 
 from ..vocabulary import Goal
-from .problem import Problem, Progress, Reached, Solution, Tell, Unsolvable
+from .problem import PATIENCE, Problem, Progress, Reached, Solution, Tell, Unsolvable, clock
 from .search_model import SearchModel, earliest_of
 
 SHARES = (0.6, 0.5, 0.5, 1.0)  # of the time that is left, for each goal in turn
@@ -34,7 +33,7 @@ class _Watch(cp_model.CpSolverSolutionCallback):
     def on_solution_callback(self) -> None:
         value, bound = round(self.objective_value), round(self.best_objective_bound)
         here = (*self.reached, Reached(self.goal, value, bound, False))
-        self.tell(Progress(self.goal, value, bound, time.monotonic() - self.began, self.model.read(self, here)))
+        self.tell(Progress(self.goal, value, bound, clock() - self.began, self.model.read(self, here)))
 
 
 def solve(
@@ -56,10 +55,10 @@ def solve(
         return _solve(p, seconds=seconds, tell=tell, soft=soft, hint=hint, workers=workers, tidy=tidy)
     # A large problem is easier to settle sitting by sitting: can it end in this one? A proof that it cannot lifts the
     # bound; the first in which it can holds the best there is.
-    began = time.monotonic()
+    began = clock()
     finish = _least_finish(p)
     for _, last in p.stretches:
-        left = seconds - (time.monotonic() - began)
+        left = seconds - (clock() - began)
         if last < finish or last >= p.horizon or left < seconds * LAST_RESORT:
             continue
         within = left - seconds * LAST_RESORT / 2
@@ -68,7 +67,7 @@ def solve(
         except Unsolvable as no:
             if not no.known:
                 break
-    left = max(seconds - (time.monotonic() - began), 1.0)
+    left = max(seconds - (clock() - began), 1.0)
     return _solve(p, seconds=left, tell=tell, hint=hint, workers=workers, tidy=tidy)
 
 
@@ -87,7 +86,7 @@ def _solve(
     p: Problem, *, seconds: float, tell: Tell = lambda _: None, soft: bool = False, hint: tuple[int, ...] | None = None,
     workers: int = 2, tidy: bool = True,
 ) -> Solution:  # fmt: skip
-    began = time.monotonic()
+    began = clock()
     model = SearchModel(p, soft).build()
     if hint is not None:
         _take_up(model, hint, workers)
@@ -101,7 +100,7 @@ def _solve(
     reached: tuple[Reached, ...] = ()
     best: Solution | None = None
     for i, (name, expression) in enumerate(goals):
-        left = seconds - (time.monotonic() - began)
+        left = seconds - (clock() - began)
         if best is not None and left < 0.05:
             break
         share = SHARES[min(i, len(SHARES) - 1)] if i + 1 < len(goals) else 1.0
@@ -123,13 +122,13 @@ def _solve(
         reached = (*reached, Reached(name, 0, 0, False))
     assert best is not None
     if tidy and not soft:
-        best = _tidied(model, best, min(TIDY_S, max(seconds - (time.monotonic() - began), 0.1)), workers)
+        best = _tidied(model, best, min(TIDY_S, max(seconds - (clock() - began), 0.1)), workers)
     return Solution(best.starts, best.cleanings, reached, best.over)
 
 
 def _solver(seconds: float, workers: int) -> Any:
     solver = cp_model.CpSolver()
-    solver.parameters.max_time_in_seconds = seconds
+    solver.parameters.max_time_in_seconds = seconds * PATIENCE
     solver.parameters.num_workers = workers
     solver.parameters.random_seed = 1
     return solver

@@ -23,14 +23,19 @@ export function AddStep(p: {
 }
 
 function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
-  const [query, setQuery] = useState(
-    () => p.known.techniques.find((t) => t.id === p.at.technique)?.name ?? "",
-  );
+  const [typed, setTyped] = useState<string | null>(null);
+  // Techniques are heard of after the drawing is up; until then, one that was chosen beforehand is waited for.
+  const wished = p.known.techniques.find((t) => t.id === p.at.technique);
+  const waits = !!p.at.technique && !wished && typed === null;
+  const query = typed ?? wished?.name ?? "";
   const [chosen, setChosen] = useState(0);
   // A primer goes all over the build, anything else where one is, until somebody says otherwise.
   const [said, setSaid] = useState<string[] | null>(null);
   const all = useMemo(() => items(p.known, p.plan, p.at), [p.known, p.plan, p.at]);
-  const hits = useMemo(() => search(all, query, p.known.words), [all, query, p.known.words]);
+  const hits = useMemo(
+    () => (waits ? [] : search(all, query, p.known.words)),
+    [all, query, p.known.words, waits],
+  );
   const primes = (item: Item | undefined) =>
     !!item?.ids.some((id) => p.known.coats.find((c) => c.id === id)?.use === "primer");
   const zonesOf = (item: Item | undefined) =>
@@ -92,7 +97,7 @@ function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
         style={{ height: 40 }}
         value={query}
         onChange={(e) => {
-          setQuery(e.target.value);
+          setTyped(e.target.value);
           setChosen(0);
         }}
         onKeyDown={(e) => {
@@ -146,7 +151,7 @@ function Search(p: Parameters<typeof AddStep>[0] & { at: AddAt }) {
           </li>
         ))}
       </ul>
-      {hits.length === 0 ? (
+      {hits.length === 0 && !waits ? (
         <p className="py-2 text-sm">
           Nothing is called that here. Try the family: lacquer, enamel, clear, oil; or add a material of your
           own under the build’s name, “This build”.
