@@ -50,27 +50,30 @@ OF_SCHEDULES = (
     "calendar", "changes", "dry_run", "replanning", "second_checker", "shift", "sittings", "solve", "timetable",
 )  # fmt: skip
 SCHEDULES = tuple(f"tests.core.test_{n}" for n in OF_SCHEDULES)
-EVERY_SIZE = "tests.e2e.test_every_size"
-# What takes longer than half a minute by itself; what is new, or short, is in the piece of all else.
-BROWSER = {"at_the_bench": 60, "sittings_view": 100, "whole_face": 90, "by_hand": 60, "plan_view": 60, "trust": 50}
-SERVER = {"sittings_api": 50, "vault": 50}
+# Each process has to be set up, so there are few; what is new is in the piece of all else.
+BROWSER = {
+    "sittings and the bench": (180, "sittings_view", "at_the_bench"),
+    "every size": (100, "every_size"),
+    "hands, trust, paper": (150, "by_hand", "offline", "paper", "plan_view", "trust", "whole_face"),
+}
 PIECES = (
-    django("browser: every sheet at every size", 100, f"{EVERY_SIZE}.EverySheet"),
-    django("browser: every view at every size", 80, f"{EVERY_SIZE}.EveryView"),
-    *(django(f"browser: {n}", weight, f"tests.e2e.test_{n}") for n, weight in BROWSER.items()),
-    django("browser: all else", 110, *modules("tests.e2e", EVERY_SIZE, *(f"tests.e2e.test_{n}" for n in BROWSER))),
-    plain("core: schedules", 110, *SCHEDULES),
+    *(django(f"browser: {n}", weight, *(f"tests.e2e.test_{m}" for m in of)) for n, (weight, *of) in BROWSER.items()),
+    django(
+        "browser: all else",
+        130,
+        *modules("tests.e2e", *(f"tests.e2e.test_{m}" for of in BROWSER.values() for m in of[1:])),
+    ),
+    plain("core: schedules", 80, *SCHEDULES),
     plain("core: all else", 120, *modules("tests.core", *SCHEDULES)),
-    *(django(f"server: {n}", weight, f"tests.server.test_{n}") for n, weight in SERVER.items()),
-    django("server: all else", 60, *modules("tests.server", *(f"tests.server.test_{n}" for n in SERVER))),
-    django("killing and fuzzing", 80, "tests.tools"),
+    django("server", 130, "tests.server"),
+    django("killing and fuzzing", 55, "tests.tools"),
     plain("reference", 30, "tests.reference"),
-    Piece("types", (PYTHON, "-m", "mypy", "core/emvar_core", "server", "commands"), 50),
-    Piece("interface lint", ("npm", "run", "--silent", "lint"), 60, WEB),
+    Piece("types", (PYTHON, "-m", "mypy", "core/emvar_core", "server", "commands"), 30),
+    Piece("interface lint", ("npm", "run", "--silent", "lint"), 8, WEB),
     Piece("interface parts", ("npm", "run", "--silent", "test"), 15, WEB),
     Piece("interface format", ("npm", "run", "--silent", "format"), 10, WEB),
     Piece("schemas", (PYTHON, "-m", "commands.schema", "--check"), 10),
-    Piece("wheels", (PYTHON, "tools/wheels.py"), 20),
+    Piece("wheels", (PYTHON, "tools/wheels.py"), 1),
     Piece("migrations", (PYTHON, "-m", "django", "makemigrations", "--check", "--dry-run", "-v", "0"), 3),
     Piece("lint", (PYTHON, "-m", "ruff", "check", "--quiet", "."), 1),
     Piece("format", (PYTHON, "-m", "ruff", "format", "--check", "--quiet", "."), 1),

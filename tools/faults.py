@@ -1,10 +1,10 @@
 """Faults of the disk and the folder, made for real under a running server. Prints what was said and what was kept.
 
-`faults.py [--edits N]`: a disk that fills up, a folder that was moved, a disk that can no longer be written, data that
-are damaged, cut short, empty or newer at the start, a backup on a full disk. Each must get one sentence, and
-every acknowledged edit must be there afterwards. Ends with 1 where one is not. A full and a read-only disk need the
-right to mount a small one; where that is not given, a limit on the size of files stands in for the full one, and the
-other is left out, which is said.
+`faults.py [--edits N] [--spoilt N]`: a disk that fills up, a folder that was moved, a disk that can no longer be
+written, data that are damaged, cut short, empty or newer at the start, a backup on a full disk. Each must get one
+sentence, and every acknowledged edit must be there afterwards. Ends with 1 where one is not. A full and a read-only
+disk need the right to mount a small one; where that is not given, a limit on the size of files stands in for the full
+one, and the other is left out, which is said.
 """
 
 from __future__ import annotations
@@ -116,7 +116,7 @@ def until_refused(workshop: Workshop, edits: int) -> tuple[int, Any]:
     raise Lost(f"{edits} edits were taken without room for them")
 
 
-def a_disk_that_fills_up(edits: int) -> str:
+def a_disk_that_fills_up(edits: int, spoilt: int) -> str:
     with disk() as where:
         if where is None:
             return _files_that_may_not_grow(edits)
@@ -151,7 +151,7 @@ def _files_that_may_not_grow(edits: int) -> str:
             workshop.server.kill()
 
 
-def a_folder_that_was_moved(edits: int) -> str:
+def a_folder_that_was_moved(edits: int, spoilt: int) -> str:
     with tempfile.TemporaryDirectory() as made:
         data, away = Path(made) / "data", Path(made) / "elsewhere"
         workshop = Workshop(data)
@@ -178,7 +178,7 @@ def a_folder_that_was_moved(edits: int) -> str:
             workshop.server.kill()
 
 
-def a_disk_that_takes_nothing(edits: int) -> str:
+def a_disk_that_takes_nothing(edits: int, spoilt: int) -> str:
     with disk() as where:
         if where is None:
             return "left out: no disk can be mounted here"
@@ -202,7 +202,7 @@ def a_disk_that_takes_nothing(edits: int) -> str:
             workshop.server.kill()
 
 
-def data_that_cannot_be_used(edits: int) -> str:
+def data_that_cannot_be_used(edits: int, spoilt: int) -> str:
     def newer(path: Path) -> None:
         with closing(sqlite3.connect(path)) as db, db:
             db.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('builds', '0999_later', '')")
@@ -213,7 +213,7 @@ def data_that_cannot_be_used(edits: int) -> str:
             file.seek(size // 3)
             file.write(os.urandom(size // 3))
 
-    spoilt: dict[str, Callable[[Path], Any]] = {
+    ways: dict[str, Callable[[Path], Any]] = {
         "damaged": damaged,
         "empty": lambda path: path.write_bytes(b""),
         "cut short": lambda path: os.truncate(path, path.stat().st_size // 2),
@@ -223,7 +223,7 @@ def data_that_cannot_be_used(edits: int) -> str:
     with tempfile.TemporaryDirectory() as made:
         workshop = Workshop(Path(made) / "data")
         try:
-            for word, spoil in spoilt.items():
+            for word, spoil in list(ways.items())[:spoilt]:
                 told.append(f"{word}: {_spoilt(workshop, spoil, Path(made) / f'{word}.zip')}")
         finally:
             workshop.server.kill()
@@ -274,12 +274,13 @@ FAULTS = (
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--edits", type=int, default=3000, help="made at most until a full disk refuses one")
+    parser.add_argument("--spoilt", type=int, default=4, help="ways in which data are spoilt, of four")
     asked = parser.parse_args()
     lost = 0
     for fault in FAULTS:
         name = fault.__name__.replace("_", " ")
         try:
-            print(f"{name}: {fault(asked.edits)}", flush=True)
+            print(f"{name}: {fault(asked.edits, asked.spoilt)}", flush=True)
         except (Lost, Away) as error:
             lost += 1
             print(f"{name}: LOST {error}", flush=True)

@@ -35,6 +35,12 @@ def planned() -> tuple[Agenda, Planned]:
     return agenda, make(agenda, seconds=SECONDS)
 
 
+@lru_cache
+def demo_planned(name: str) -> tuple[Plan, Planned]:
+    plan = demo(name)
+    return plan, make(Agenda(plan), seconds=SECONDS)
+
+
 def demo(name: str) -> Plan:
     return parse_plan(json.loads((ROOT / "demo" / f"{name}.json").read_text(encoding="utf-8")))
 

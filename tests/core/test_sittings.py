@@ -19,7 +19,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import coat, plan_json, tug
-from tests.core.agendas import SECONDS, demo, evenings, link, mended, planned, wash_json, wash_plan
+from tests.core.agendas import SECONDS, demo, demo_planned, evenings, link, mended, planned, wash_json, wash_plan
 
 
 class WhatChemistryAsks(TestCase):
@@ -123,7 +123,7 @@ class Schedules(TestCase):
     def test_every_demo_has_a_schedule_whose_seams_only_clash_where_waiting_does_not_help(self) -> None:
         for name in ("harbour-tug", "quay-crane", "channel-buoys"):
             with self.subTest(name):
-                found = make(Agenda(demo(name)), seconds=SECONDS)
+                _, found = demo_planned(name)
                 self.assertTrue(found.fits, [u.words for u in found.unfit])
                 self.assertEqual(found.assessment.score.waits, 0)
                 clashing = {s.upper_step for s in found.assessment.seams.values() if s.verdict is Verdict.CLASH}

@@ -88,6 +88,16 @@ def with_demo() -> None:
     call_command("load_demo", "--reset", verbosity=0)
 
 
+def with_hull() -> None:
+    """The demo builds, and the tug's hull by itself: a search for it takes a second or two."""
+    from builds import store  # the pictures and the timings use this module before Django is set up
+
+    from tests.core.agendas import hull
+
+    with_demo()
+    store.create(hull(), "hull")
+
+
 SNAPSHOTS: dict[Callable[[], None], Snapshot] = {}  # of the database, by what made it from an empty one
 
 

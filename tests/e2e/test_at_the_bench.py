@@ -12,14 +12,17 @@ from playwright.sync_api import Page, expect
 from tests.builders import jpeg
 from tests.lengths import at_length
 
-from .browser import BrowserCase, database
+from .browser import BrowserCase, database, with_hull
 
 TUG = "demo-harbour-tug"
+PHONE = (390, 844)
 NOW = f"/build/{TUG}/at-the-bench"
 START = datetime(2026, 11, 28, 10, 0, tzinfo=UTC)
 
 
 class AtTheBench(BrowserCase):
+    build = TUG
+
     def setUp(self) -> None:
         super().setUp()
         CLOCK.set(START, 0)
@@ -32,7 +35,7 @@ class AtTheBench(BrowserCase):
         return page
 
     def said(self, *kinds: str) -> list[tuple[str, str]]:
-        rows = [e.body for e in JournalEntry.objects.filter(build=TUG)]
+        rows = [e.body for e in JournalEntry.objects.filter(build=self.build)]
         return [(b["said"], b.get("step", "")) for b in rows if not kinds or b["said"] in kinds]
 
     def act(self, page: Page, words: str) -> None:
@@ -49,16 +52,16 @@ class AtTheBench(BrowserCase):
         with page.expect_response(lambda r: "/journal" in r.url and r.request.method == "POST"):
             pass
 
-    def whole_tug(self, size: tuple[int, int]) -> None:
-        page = self.page
+    def paint(self, size: tuple[int, int]) -> None:
+        page, path = self.page, f"/build/{self.build}/at-the-bench"
         page.set_viewport_size({"width": size[0], "height": size[1]})
-        self.open()
-        steps = len(Build.objects.get(pk=TUG).plan["steps"])
+        self.open(path=path)
+        steps = len(Build.objects.get(pk=self.build).plan["steps"])
         for _ in range(steps + 6):
             opens = page.get_by_test_id("now").get_attribute("data-opens")
             if opens and datetime.fromisoformat(opens) > CLOCK.now():
                 CLOCK.set(datetime.fromisoformat(opens) + timedelta(minutes=1), 0)
-                self.open()
+                self.open(path=path)
             done = len(self.said("done"))
             self.act(page, "Begin")
             self.wait_sent(page)
@@ -75,12 +78,12 @@ class AtTheBench(BrowserCase):
         page.get_by_role("link", name="Look at what was done").click()
         expect(page.get_by_test_id("log-sum")).to_contain_text(f"{steps} steps done")
 
-    def test_the_tug_is_painted_from_primer_to_graphite(self) -> None:
-        """On a phone; the long form has a laptop, too."""
-        for size in at_length(((390, 844),), ((390, 844), (1280, 800))):
+    def test_a_build_is_painted_from_its_first_coat_to_its_last(self) -> None:
+        """The tug's hull on a phone; in the long form the whole tug, on a laptop too."""
+        for self.build, size in at_length((("hull", PHONE),), ((TUG, PHONE), (TUG, (1280, 800)))):
             with self.subTest(size):
-                database(self.made_by)
-                self.whole_tug(size)
+                database(with_hull)
+                self.paint(size)
 
     def test_what_is_read_from_two_metres_and_what_is_touched_with_a_knuckle(self) -> None:
         for size in ((390, 844), (820, 1180), (1280, 800)):

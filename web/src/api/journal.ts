@@ -187,7 +187,7 @@ export class JournalStore {
           after: this.last,
           device_now: this.clock.iso(),
           parcel: crypto.randomUUID(),
-          entries: parcel.map(({ frame, ...e }) => (void frame, e)) as never,
+          entries: parcel.map(({ frame: _frame, ...e }) => e) as never,
         },
       });
       if (data) {

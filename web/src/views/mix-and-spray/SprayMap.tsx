@@ -180,7 +180,7 @@ export function SprayMap(p: {
   const key = map.rows.join("");
   useEffect(() => {
     if (canvas.current) paint(canvas.current, map, p.colour, w, h);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the rows tell whether the map has changed
+    // oxlint-disable-next-line react/exhaustive-deps -- the rows tell whether the map has changed
   }, [key, p.colour, w, h]);
   const [p0, p1] = [map.pressures_kpa[0]!, map.pressures_kpa.at(-1)!];
   const [d0, d1] = [map.distances_mm[0]!, map.distances_mm.at(-1)!];

@@ -38,7 +38,7 @@ export function ThisSitting(p: Props) {
     await p.sittings.record(entries, clock.date(sitting.end_min).toISOString());
   };
   return (
-    <div className="flex flex-col gap-4 min-[900px]:flex-row min-[900px]:gap-6">
+    <div className="flex flex-col gap-4 min-[900px]:flex-row min-[900px]:gap-6" data-testid="this-sitting">
       <div className="shrink-0 min-[900px]:w-56">
         <h2 className="text-lg leading-tight font-semibold max-[899.9px]:hidden">
           {clock.long(sitting.start_min)} to {clock.time(sitting.end_min)}

@@ -110,7 +110,7 @@ export function useSearch(build: string, kind: Kind, onEnd: () => void) {
       live = false;
       clearTimeout(timer);
     };
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [running, build, kind]);
   const start = useCallback(
     async (seconds = 20) => {
