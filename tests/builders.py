@@ -18,6 +18,14 @@ def tug_json() -> dict[str, Any]:
     return data
 
 
+def short_tug_json() -> dict[str, Any]:
+    """The tug up to its wash, a matt coat, its dust and bollards: proven in a third of the time."""
+    data = tug_json()
+    last = [s["id"] for s in data["steps"]].index("wipe")
+    rest = [s for s in data["steps"][last:] if s["id"] in ("matt", "dust", "bollards")]
+    return data | {"steps": [*data["steps"][: last + 1], *rest]}
+
+
 def tug() -> Plan:
     return parse_plan(tug_json())
 

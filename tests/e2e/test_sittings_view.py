@@ -72,7 +72,7 @@ class OfTheHull(OnTheScreen):
 
     def test_the_first_visit_plans_and_says_how_good_it_is(self) -> None:
         page = self.page
-        expect(page.get_by_test_id("finish")).to_contain_text("Finished ")
+        expect(page.get_by_test_id("finish")).to_contain_text("Finished Sat 12 Dec")
         expect(page.get_by_test_id("finish")).to_contain_text("hopefully")
         expect(page.get_by_test_id("finish")).to_contain_text("set-ups")
         self.assertTrue(self.table().schedule["placed"])

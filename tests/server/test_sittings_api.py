@@ -19,7 +19,7 @@ from emvar_core.schedule.drag import move
 from icalendar import Calendar
 from sittings.search import SEARCH, Search
 
-from tests.builders import batch_json, coat, plan_json, tug_json
+from tests.builders import batch_json, coat, plan_json, short_tug_json
 from tests.core.test_memory import random_change
 
 WAIT_S = 90
@@ -52,7 +52,7 @@ class Sittings(TransactionTestCase):
 
     def setUp(self) -> None:
         self.client = Client()
-        self.id = self.post("/api/builds", tug_json()).json()["id"]
+        self.id = self.post("/api/builds", short_tug_json()).json()["id"]
         self.url = f"/api/builds/{self.id}/sittings"
 
     def tearDown(self) -> None:
@@ -100,7 +100,7 @@ class Sittings(TransactionTestCase):
         self.assertTrue(shown["scheduled"])
         self.assertEqual(shown["proof"], "proven best")
         self.assertEqual(
-            {e["step"] for e in shown["view"]["schedule"]["placed"]}, {s["id"] for s in tug_json()["steps"]}
+            {e["step"] for e in shown["view"]["schedule"]["placed"]}, {s["id"] for s in short_tug_json()["steps"]}
         )
         self.assertEqual(shown["view"]["assessment"]["score"]["waits"], 0)
 
@@ -212,7 +212,7 @@ class Sittings(TransactionTestCase):
     def test_what_changed_and_what_was_there_before_make_the_whole_whichever_times_are_shown(self) -> None:
         """As the screen does it: the answers to random edits, put together, are what the server would tell afresh."""
         self.search()
-        plan = parse_plan(tug_json())
+        plan = parse_plan(short_tug_json())
         for times in ("schedule", "plan"):
             rng = random.Random(f"edits {times}")
             shown = self.client.get(f"/api/builds/{self.id}?times={times}").json()
@@ -286,14 +286,14 @@ class Sittings(TransactionTestCase):
 
     def test_pins_hold_in_the_next_search_until_let_go(self) -> None:
         self.search()
-        start = self.shown()["view"]["assessment"]["times"]["bollards"]["start_min"]
+        start = self.shown()["view"]["assessment"]["times"]["gloss"]["start_min"]
         later = next(s["start_min"] for s in self.shown()["view"]["sittings"] if s["start_min"] > start + 300)
-        self.post(f"{self.url}/move", {"step": "bollards", "start_min": later, "keep": True})
+        self.post(f"{self.url}/move", {"step": "gloss", "start_min": later, "keep": True})
         self.search()
-        self.assertEqual(self.shown()["view"]["assessment"]["times"]["bollards"]["start_min"], later)
-        self.post(f"{self.url}/pin", {"step": "bollards", "pinned": False})
+        self.assertEqual(self.shown()["view"]["assessment"]["times"]["gloss"]["start_min"], later)
+        self.post(f"{self.url}/pin", {"step": "gloss", "pinned": False})
         self.search()
-        self.assertLess(self.shown()["view"]["assessment"]["times"]["bollards"]["start_min"], later)
+        self.assertLess(self.shown()["view"]["assessment"]["times"]["gloss"]["start_min"], later)
 
     def test_what_happened_is_recorded_stays_and_can_be_taken_back(self) -> None:
         self.search()
@@ -333,7 +333,7 @@ class Sittings(TransactionTestCase):
     def test_a_missed_sitting_is_planned_round(self) -> None:
         self.search()
         first = next(s for s in self.shown()["view"]["sittings"] if s["lines"])
-        missed = {"entries": [], "now_at": tug_json()["build"]["starts_at"].replace("19:00", "21:30")}
+        missed = {"entries": [], "now_at": short_tug_json()["build"]["starts_at"].replace("19:00", "21:30")}
         self.post(f"{self.url}/record", missed)
         self.search()
         starts = [t["start_min"] for t in self.shown()["view"]["assessment"]["times"].values()]
@@ -468,7 +468,7 @@ class Sittings(TransactionTestCase):
         rows = list(
             csv.DictReader(io.StringIO(self.client.get(f"/api/builds/{self.id}/sittings.csv").content.decode()))
         )
-        self.assertEqual(len(rows), len(tug_json()["steps"]))
+        self.assertEqual(len(rows), len(short_tug_json()["steps"]))
 
     def test_no_such_build_is_404_everywhere(self) -> None:
         for url in ("/api/builds/none/sittings", "/api/builds/none/sittings.ics", "/api/builds/none/sittings.csv"):
@@ -563,7 +563,7 @@ class Taken(TransactionTestCase):
 class Keeping(TransactionTestCase):
     def test_what_cannot_be_kept_is_a_failed_search_not_a_lost_one(self) -> None:
         search, client = Search(), Client()
-        answer = client.post("/api/builds", json.dumps(tug_json()), content_type="application/json")
+        answer = client.post("/api/builds", json.dumps(short_tug_json()), content_type="application/json")
         with patch("api.sittings.SEARCH", search), patch("sittings.store.keep", side_effect=OSError("disk full")):
             url = f"/api/builds/{answer.json()['id']}/sittings/search"
             client.post(url, json.dumps({"kind": "search"}), content_type="application/json")
