@@ -34,8 +34,13 @@ class WithoutItsServer(BrowserCase):
         self.server.start("--demo")
         self.addCleanup(self.server.kill)
 
-    def test_opens_and_works_with_the_server_stopped_and_tells_it_later(self) -> None:
+    def test_is_installed_opens_and_works_with_the_server_stopped_and_tells_it_later(self) -> None:
         page, base = self.page, f"http://localhost:{self.port}"
+        told = page.request.get(f"{base}/manifest.webmanifest").json()
+        self.assertEqual(told["display"], "standalone")
+        for icon in told["icons"]:
+            self.assertEqual(page.request.get(f"{base}{icon['src']}").status, 200)
+        self.assertIn("javascript", page.request.get(f"{base}/sw.js").headers["content-type"])
         page.goto(f"{base}/build/{TUG}/at-the-bench")
         page.get_by_test_id("main-act").wait_for()
         page.wait_for_function("() => navigator.serviceWorker.controller !== null")
@@ -59,15 +64,6 @@ class WithoutItsServer(BrowserCase):
         expect(page.get_by_test_id("timers")).to_contain_text("dry to the touch")
         self.server.start()
         expect(page.get_by_test_id("kept")).to_have_text("")
-        status, told = self.server.ask("GET", f"/api/builds/{TUG}/journal")
-        self.assertEqual((status, [e["said"] for e in told["entries"]]), (200, ["begun", "done"]))
-        self.assertEqual(told["entries"][0]["step"], "primer")
-
-    def test_can_be_installed(self) -> None:
-        told = self.page.request.get(f"http://localhost:{self.port}/manifest.webmanifest")
-        self.assertEqual(told.json()["display"], "standalone")
-        for icon in told.json()["icons"]:
-            self.assertEqual(self.page.request.get(f"http://localhost:{self.port}{icon['src']}").status, 200)
-        self.assertIn(
-            "javascript", self.page.request.get(f"http://localhost:{self.port}/sw.js").headers["content-type"]
-        )
+        status, kept = self.server.ask("GET", f"/api/builds/{TUG}/journal")
+        self.assertEqual((status, [e["said"] for e in kept["entries"]]), (200, ["begun", "done"]))
+        self.assertEqual(kept["entries"][0]["step"], "primer")

@@ -108,6 +108,25 @@ class OfTheHull(OnTheScreen):
         expect(page.get_by_test_id("finish")).to_contain_text("proven")
         expect(page.get_by_role("tab", name="It fits")).to_be_visible()
 
+    def test_the_hours_of_another_build_are_taken_over_and_what_it_takes_is_named(self) -> None:
+        page = self.page
+        for build in ("demo-quay-crane", self.build):
+            self.open(build)
+            page.get_by_role("button", name="Hours", exact=False).first.click()
+            if build == self.build:
+                page.get_by_label("Take the hours of another build").select_option(label="Quay crane")
+                expect(page.get_by_label("From", exact=True).first).to_have_value("20:00")
+            else:
+                page.get_by_label("One pair of hands").click()
+            expect(page.get_by_label("One pair of hands")).to_be_checked()
+            page.keyboard.press("Escape")
+            expect(page.get_by_test_id("saved")).to_have_text("Saved")
+        self.plan_again()
+        hours = Build.objects.get(pk=self.build).plan["hours"]
+        self.assertEqual((hours["weekly"][0]["start"], hours["shared"]), ("20:00", True))
+        page.get_by_role("tab", name="All sittings").click()
+        expect(page.get_by_role("row", name="taken: Quay crane")).not_to_have_count(0)
+
 
 class SittingsOnTheScreen(OnTheScreen):
     made_by = staticmethod(planned)
@@ -132,25 +151,6 @@ class SittingsOnTheScreen(OnTheScreen):
         hours = Build.objects.get(pk=TUG).plan["hours"]
         self.assertEqual((hours["spray_from"], hours["spray_until"]), ("10:00", "20:30"))
         self.assertTrue(hours["busy"])
-
-    def test_the_hours_of_another_build_are_taken_over_and_what_it_takes_is_named(self) -> None:
-        page = self.page
-        for build in ("demo-quay-crane", TUG):
-            self.open(build)
-            page.get_by_role("button", name="Hours", exact=False).first.click()
-            if build == TUG:
-                page.get_by_label("Take the hours of another build").select_option(label="Quay crane")
-                expect(page.get_by_label("From", exact=True).first).to_have_value("20:00")
-            else:
-                page.get_by_label("One pair of hands").click()
-            expect(page.get_by_label("One pair of hands")).to_be_checked()
-            page.keyboard.press("Escape")
-            expect(page.get_by_test_id("saved")).to_have_text("Saved")
-        self.plan_again()
-        hours = Build.objects.get(pk=TUG).plan["hours"]
-        self.assertEqual((hours["weekly"][0]["start"], hours["shared"]), ("20:00", True))
-        page.get_by_role("tab", name="All sittings").click()
-        expect(page.get_by_role("row", name="taken: Quay crane")).not_to_have_count(0)
 
     def test_rests_in_fine_work_are_planned_and_shown(self) -> None:
         page = self.page
@@ -284,7 +284,7 @@ class SittingsOnTheScreen(OnTheScreen):
 
     def test_a_search_can_be_stopped_and_keeps_what_it_has(self) -> None:
         page = self.page
-        store.create(parse_plan(batch_json(12)), "batch")  # a search of many seconds
+        store.create(parse_plan(batch_json(8)), "batch")  # a search of many seconds
         page.goto(f"{self.live_server_url}/build/batch/sittings")
         expect(page.get_by_test_id("searching")).to_contain_text("best", timeout=LONG)
         page.get_by_role("button", name="Stop, keep the best").click()
