@@ -17,7 +17,7 @@ from .judging.zones import judge_steps, judge_zone, marks_of, steps_of
 from .knowledge import Knowledge
 from .memory import forget, intern
 from .plan import AnyStep, Plan, Record, Schedule, as_placed, known_to, step_times, with_own
-from .remarks import at_step, in_order, remark_out
+from .remarks import at_steps, in_order
 from .vocabulary import Verdict
 
 
@@ -55,11 +55,11 @@ def assess(
     reasons: list[Reason] = []
     for zone in plan.zones:
         if zone.id in by_zone:
-            for stretch in judge_zone(c, zone, base_layer(c.k, plan, zone), by_zone[zone.id], times, marked):
-                coats.update(stretch.coats)
-                seams.update(stretch.seams)
-                unsound += stretch.unsound
-                reasons += stretch.reasons
+            judged = judge_zone(c, zone, base_layer(c.k, plan, zone), by_zone[zone.id], times, marked)
+            coats.update(judged.coats)
+            seams.update(judged.seams)
+            unsound += judged.unsound
+            reasons += judged.reasons
     if plan.trials and (settled := settled_by_trials(plan, times, seams)):
         seams |= settled
         unsound = [s for s in unsound if s.id not in settled]
@@ -70,13 +70,10 @@ def assess(
     remarks: list[Remark] = []
     all_zones = {z.id: z for z in plan.zones}
     areas = intern(tuple((z.id, z.area_cm2, plan.base_of(z)) for z in plan.zones))
-    for step in listed:
-        here = at_step(c, plan, step, times, all_zones, areas)
-        if here.cup is not None:
-            cups[step.id] = here.cup
+    for here in at_steps(c, plan, listed, marked, times, all_zones, areas):
+        cups.update(here.cups)
         notes += here.notes
-        if here.said:
-            remarks += [remark_out(step.id, list(step.zones), said) for said in here.said]
+        remarks += here.remarks
     remarks += in_order(c, plan, times, by_zone, marked)
     return Assessment.stated(
         times=times,

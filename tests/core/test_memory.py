@@ -38,7 +38,7 @@ COATS = sorted(K.coats)
 PAIRS = at_length(200, 20_000)
 # What judging remembers; what it rests on (evaporation, cups) is kept, since working that out is most of being cold.
 JUDGED = [d for d in MEMORY.doors if d.name in ("coats as laid", "layers as they are met", "air from an instant on",
-          "meetings of a landing", "verdicts", "coats as told", "seams as told", "stretches of a zone",
+          "meetings of a landing", "verdicts", "coats as told", "seams as told", "stretches of a zone", "whole zones",
           "seams of a step", "what a coat step is")]  # fmt: skip
 VERDICTS = next(d for d in MEMORY.doors if d.name == "verdicts")
 
@@ -77,8 +77,8 @@ def told(made: Plan) -> Any:
     found: dict[str, Any] = {}
     for zone in made.zones:
         steps = steps_of(made, zone.id)
-        for part in judge_zone(c, zone, base_layer(c.k, made, zone), steps, times, marks_of(steps, times)):
-            found |= {i: rough(x.model_dump()) for i, x in (part.coats | part.seams).items()}
+        judged = judge_zone(c, zone, base_layer(c.k, made, zone), steps, times, marks_of(steps, times))
+        found |= {i: rough(x.model_dump()) for i, x in (judged.coats | judged.seams).items()}
     return found
 
 

@@ -8,7 +8,7 @@ from emvar_core.assess import assess
 from emvar_core.knowledge import knowledge
 from emvar_core.plan import Plan, apply, parse_edits, parse_plan, put, step_times
 from emvar_core.vocabulary import Verdict, WaitBy
-from emvar_core.ways.waits import followed
+from emvar_core.ways.waits import Waits, followed
 
 from tests.builders import plan_json
 from tests.reference.test_working_days import days
@@ -44,7 +44,7 @@ def waits(plan: Plan) -> dict[str, float]:
 GROUND = (coat("primer", "lacquer_primer"), coat("colour", "waterborne_colour"), coat("wash", "enamel_wash"))
 
 
-class Waits(TestCase):
+class Kept(TestCase):
     def test_each_step_begins_as_soon_as_nothing_waits_and_a_tenth_sooner_something_does(self) -> None:
         plan = plan_of(*GROUND)
         kept = waits(plan)
@@ -101,6 +101,17 @@ class Waits(TestCase):
         plan = plan_of(*GROUND)
         after = apply(plan, parse_edits([field("colour", "note", "x"), field("colour", "name", "Sand")]))[0]
         self.assertEqual(followed(plan, after), [])
+
+    def test_a_fork_is_extended_by_a_step_as_the_whole_plan_is_and_the_other_knows_nothing_of_it(self) -> None:
+        plan = plan_of(*GROUND[:2])
+        there = Waits(plan)
+        for step in plan.steps:
+            there.extend(step, step.wait_min)
+        for material in ("enamel_wash", "alcohol_acrylic_clear", "lacquer_clear", "artists_oil"):
+            whole = plan_of(*GROUND[:2], coat("top", material), coat("over", "waterborne_clear"))
+            fork = there.fork()
+            self.assertEqual([fork.extend(s) for s in whole.steps[-2:]], list(waits(whole).values())[-2:], material)
+        self.assertEqual((set(there.times), len(there.lies["side"])), ({"primer", "colour"}, 2))
 
     def test_every_technique_put_on_the_ground_that_it_wants_raises_nothing(self) -> None:
         for name in knowledge().techniques:

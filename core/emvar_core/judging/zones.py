@@ -1,7 +1,7 @@
 """The way of a plan through the stages, zone by zone: laid coats, stacks, contacts, verdicts, words.
 
 A zone is gone through in stretches of a few steps, remembered by what they are and by the coats that they start on. So
-an edit works out its own stretch and the next one or two; the rest of the build is taken as it was.
+an edit works out its own stretch and the next one or two; the rest of the zone is taken as it was, other zones whole.
 """
 
 from __future__ import annotations
@@ -41,6 +41,7 @@ from .writing import Worked, coat_out, later, seam_out, window_seam, worked
 
 STRETCH = 5  # steps of a zone that are remembered together
 
+_ZONES = MEMORY.door("whole zones", 120)
 _STRETCHES = MEMORY.door("stretches of a zone", 20_000)
 _MARKS = MEMORY.door("steps at their times", 40_000)
 _MET = MEMORY.door("seams of a step", 60_000)
@@ -78,30 +79,50 @@ def marks_of(steps: Sequence[AnyStep], times: Times) -> Marks:
     return {s.id: mark_of(s, times[s.id]) for s in steps}
 
 
-def judge_zone(
-    c: Conditions, zone: Zone, base: Layer, steps: Sequence[AnyStep], times: Times, marked: Marks
-) -> list[Stretch]:
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """A whole zone: its coats and seams, and what is not sound."""
+
+    coats: dict[str, CoatOut]
+    seams: dict[str, SeamOut]
+    unsound: list[SeamOut]
+    reasons: list[Reason]
+
+
+def judge_zone(c: Conditions, zone: Zone, base: Layer, steps: Sequence[AnyStep], times: Times, marked: Marks) -> Judged:
     """Up a zone, stretch by stretch. `marked`: the marks of all its steps."""
-    marks = [marked[s.id] for s in steps]
+    marks = tuple([marked[s.id] for s in steps])
+    masks: tuple[object, ...] = ()
+    if c.masked or c.wetted:
+        masks = tuple([(c.masked.get((s.id, zone.id), ()), s.id in c.wetted) for s in steps])
+    key = (c.key, c.horizon, zone.id, base.key, marks, masks)
+    return _ZONES.once(key, lambda: _up_a_zone(c, zone, base, steps, times, marks, masks))
+
+
+def _up_a_zone(
+    c: Conditions, zone: Zone, base: Layer, steps: Sequence[AnyStep], times: Times, marks: tuple[int, ...],
+    masks: tuple[object, ...],
+) -> Judged:  # fmt: skip
     stack: list[Lying] = []
     where: dict[str, int] = {}
-    stretches: list[Stretch] = []
+    judged = Judged({}, {}, [], [])
     for first in range(0, len(steps), STRETCH):
         part = steps[first : first + STRETCH]
         near = tuple([entry.mark for entry in stack[: -SIGHT - 2 : -1]])
         deep = _worked_far_down(part, stack, where)
-        masks: tuple[object, ...] = ()
-        if c.masked or c.wetted:
-            masks = tuple((c.masked.get((s.id, zone.id), ()), s.id in c.wetted) for s in part)
-        key = (c.key, c.horizon, zone.id, base.key, near, deep, tuple(marks[first : first + STRETCH]), masks)
+        here = slice(first, first + STRETCH)
+        key = (c.key, c.horizon, zone.id, base.key, near, deep, marks[here], masks[here])
         stretch: Stretch | None = _STRETCHES.get(key)
         if stretch is None:
             stretch = _STRETCHES.put(key, judge_steps(c, zone.id, part, base, tuple(stack), times))
         stretch.grown(stack)
         for i in range(len(stack) - len(stretch.added), len(stack)):
             where[stack[i].layer.step_id or ""] = i
-        stretches.append(stretch)
-    return stretches
+        judged.coats.update(stretch.coats)
+        judged.seams.update(stretch.seams)
+        judged.unsound.extend(stretch.unsound)
+        judged.reasons.extend(stretch.reasons)
+    return judged
 
 
 def _worked_far_down(

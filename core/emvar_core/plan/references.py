@@ -33,6 +33,7 @@ def check_references(plan: Plan) -> None:
         substrate(f"zones[{i}] '{zone.name}'.base_material", zone.base_material)
     among = _among(plan)
     seen: dict[str, AnyStep] = {}
+    referring: list[tuple[int, AnyStep]] = []
     for i, step in enumerate(plan.steps):
         if step.id == BASE:
             what = f"the id '{BASE}' is reserved for the material of the model; give the step another"
@@ -40,12 +41,15 @@ def check_references(plan: Plan) -> None:
         if step.id in seen:
             problems.append(Problem(where=_place_of(plan, i), what=f"the id '{step.id}' is taken by an earlier step"))
         # Kept by object: steps never change, and an edit changes one of many.
-        for field, what in _CHECKED.of(step, lambda s=step: _dangling(s, zone_ids, own), among):  # type: ignore[misc]
+        dangling, refers = _CHECKED.of(step, lambda s=step: (_dangling(s, zone_ids, own), _refers(s)), among)  # type: ignore[misc]
+        for field, what in dangling:
             problems.append(Problem(where=_place_of(plan, i) + field, what=what))
+        if refers:
+            referring.append((i, step))
         if isinstance(step, WorkingStep):
             problems.extend(_acts_on_problems(plan, i, step, seen))
         seen.setdefault(step.id, step)
-    for i, step in enumerate(plan.steps):
+    for i, step in referring:
         if step.recipe_of is not None and step.recipe_of not in seen:
             what = f"there is no step '{step.recipe_of}'"
             problems.append(Problem(where=f"{_place_of(plan, i)}.recipe_of", what=what))
@@ -87,7 +91,7 @@ def _laid_before(plan: Plan) -> list[Problem]:
                 what = "what is there already comes before everything that is laid; move it down"
                 problems.append(Problem(where=f"{_place_of(plan, i)}.existing", what=what))
         elif isinstance(step, CoatStep):
-            begun |= set(step.zones)
+            begun.update(step.zones)
     return problems
 
 
@@ -129,6 +133,12 @@ def _dangling(step: AnyStep, zone_ids: set[str], own: list[AnOwnMaterial]) -> li
     return dangling
 
 
+def _refers(step: AnyStep) -> bool:
+    """Whether a step names other steps, beside the coat that it works on."""
+    coats = isinstance(step, CoatStep) and (step.on is not None or step.beside)
+    return bool(coats or step.recipe_of is not None or step.no_later is not None)
+
+
 def _place_of(plan: Plan, i: int) -> str:
     return f"steps[{i}] '{plan.steps[i].name}'"
 
@@ -136,7 +146,7 @@ def _place_of(plan: Plan, i: int) -> str:
 def _acts_on_problems(plan: Plan, i: int, step: WorkingStep, seen: dict[str, AnyStep]) -> list[Problem]:
     target = seen.get(step.acts_on)
     where = f"{_place_of(plan, i)}.acts_on"
-    later = next((s for s in plan.steps[i + 1 :] if s.id == step.acts_on), None)
+    later = None if target is not None else next((s for s in plan.steps[i + 1 :] if s.id == step.acts_on), None)
     if later is not None:
         return [Problem(where=where, what=f"'{step.name}' works on '{later.name}', so it stays above it")]
     if not isinstance(target, CoatStep):

@@ -81,8 +81,9 @@ def _timed(plan: Plan) -> tuple[dict[str, Timing], list[Problem]]:
     times: dict[str, Timing] = {}
     problems: list[Problem] = []
     for i, step in enumerate(plan.steps):
-        ready = max((free.get(z, 0.0) for z in step.zones), default=0.0)
-        start = begins_at(plan, step, (free[z] for z in step.zones if z in free))
+        ends = [free[z] for z in step.zones if z in free]
+        ready = max(ends) if ends and len(ends) == len(step.zones) else max([0.0, *ends])
+        start = begins_at(plan, step, ends)
         if start < ready - 1e-6:  # only a fixed start can be
             what = f"it is fixed before the step below it ends ({when_words(at(plan, ready))}); fix it later"
             problems.append(Problem(where=f"steps[{i}] '{step.name}'.fixed_start", what=what))

@@ -31,7 +31,8 @@ from .recipe import cup_remarks, limit_remarks, technique_remarks
 from .remark import Said, remark_out
 from .sequence import Closed, closings, mirrored, tackless, too_late, zone_remarks
 
-_AT_STEPS = MEMORY.door("what a step says", 40_000)
+_AT_STEP = MEMORY.door("what a step says", 40_000)
+_AT_STEPS = MEMORY.door("what some steps say", 6_000)
 _ORDER = MEMORY.door("remarks on the order in a zone", 2_000)
 Times = dict[str, Timing]
 AGE_UNKNOWN = Said(
@@ -47,28 +48,42 @@ AGE_UNKNOWN = Said(
 Unnamed = tuple[CupOut | None, list[tuple[str, str]], list[Said]]
 
 
-@dataclass(frozen=True)
-class AtStep:
-    """What a step says by itself."""
+TOGETHER = 10  # steps that are remembered together
 
-    cup: CupOut | None
+
+@dataclass(frozen=True, slots=True)
+class AtSteps:
+    """What a few steps say by themselves."""
+
+    cups: dict[str, CupOut]
     notes: list[StepNote]
-    said: list[Said]
+    remarks: list[Remark]
 
 
-def at_step(c: Conditions, plan: Plan, step: AnyStep, times: Times, zones: dict[str, Zone], areas: int) -> AtStep:
-    """Cup, cautions and remarks of a step. `areas` stands for the zones.
+def at_steps(
+    c: Conditions, plan: Plan, steps: list[AnyStep], marked: Marks, times: Times, zones: dict[str, Zone], areas: int
+) -> Iterator[AtSteps]:
+    """Cups, cautions and remarks of steps, a few together. `areas` stands for the zones, `marked` for the steps."""
+    for first in range(0, len(steps), TOGETHER):
+        part = steps[first : first + TOGETHER]
+        key = (c.key, areas, tuple([marked[s.id] for s in part]))
+        yield _AT_STEPS.once(key, lambda part=part: _together(c, plan, part, times, zones, areas))  # type: ignore[misc]
 
-    Of its times only the temperature matters (how near a flash point is), so a step that is moved says the same.
-    """
-    temp = c.line.at(times[step.id].start_min).temp_c
 
-    def named() -> AtStep:
+def _together(
+    c: Conditions, plan: Plan, steps: list[AnyStep], times: Times, zones: dict[str, Zone], areas: int
+) -> AtSteps:
+    said_by = AtSteps({}, [], [])
+    for step in steps:
+        # Of its times only the temperature matters (how near a flash point is), so a step that is moved says the same.
+        temp = c.line.at(times[step.id].start_min).temp_c
         key = (c.key, what_of(step), temp, areas)
-        cup, given, said = _AT_STEPS.once(key, lambda: _worked_out(c, plan, step, temp, zones))
-        return AtStep(cup, [StepNote.stated(step_id=step.id, caution=i, text=text) for i, text in given], said)
-
-    return _AT_STEPS.of(step, named, c.key, temp, areas)
+        cup, given, said = _AT_STEP.once(key, lambda s=step, t=temp: _worked_out(c, plan, s, t, zones))  # type: ignore[misc]
+        if cup is not None:
+            said_by.cups[step.id] = cup
+        said_by.notes.extend(StepNote.stated(step_id=step.id, caution=i, text=text) for i, text in given)
+        said_by.remarks.extend(remark_out(step.id, list(step.zones), one) for one in said)
+    return said_by
 
 
 def _worked_out(c: Conditions, plan: Plan, step: AnyStep, temp: float, zones: dict[str, Zone]) -> Unnamed:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from copy import copy
 
 from ..judging import Conditions, base_layer, conditions_of
 from ..judging.stack import Lying, leave
@@ -51,7 +52,7 @@ def followed(before: Plan | None, after: Plan) -> list[AnyEdit]:
         return []
     typed = _typed(before, after)
     edits: list[AnyEdit] = []
-    for step, wait in _Waits(after, typed, other).kept(stale):
+    for step, wait in Waits(after, typed, other).kept(stale):
         if abs(wait - step.wait_min) <= 1e-6:
             continue
         if step.id in typed:
@@ -108,11 +109,14 @@ def _alike(old: AnyStep, new: AnyStep) -> bool:
     return old.id == new.id and only(old, VERDICT, PLACE, WHEN) == only(new, VERDICT, PLACE, WHEN)
 
 
-class _Waits:
-    """Goes up a plan, step by step, with what lies in each zone, and finds the program's waits on the way."""
+class Waits:
+    """Goes up a plan, step by step, with what lies in each zone, and finds the program's waits on the way.
 
-    def __init__(self, plan: Plan, typed: set[str], other: set[str]) -> None:
-        self.plan, self.typed, self.other = plan, typed, other
+    `typed`: steps whose wait stays as it is; `other`: steps that are other than when their wait was found.
+    """
+
+    def __init__(self, plan: Plan, typed: set[str] | None = None, other: set[str] | None = None) -> None:
+        self.plan, self.typed, self.other = plan, typed or set(), other or set()
         times = step_times(plan)
         self.quick = conditions_of(plan, times)
         self.whole: Conditions | None = None
@@ -121,13 +125,34 @@ class _Waits:
         self.free: dict[str, float] = {}
         self.times: dict[str, Timing] = {}
 
+    def fork(self) -> Waits:
+        """The same as far as it has come; what is laid on either is not on the other."""
+        made = copy(self)
+        made.lies = {z: list(lies) for z, lies in self.lies.items()}
+        made.free, made.times, made.other = dict(self.free), dict(self.times), set(self.other)
+        return made
+
+    def extend(self, step: AnyStep, wait_min: float | None = None) -> float:
+        """Lays a step as the next, after a wait or at the earliest time that is safe. Gives the wait, minutes.
+
+        The step may be one that the plan does not have.
+        """
+        ready = self._ready(step)
+        wait = self._earliest(step, ready) if wait_min is None else wait_min
+        ends = (self.free[z] for z in step.zones if z in self.free)
+        self._lay(step, max(ready, begins_at(self.plan, step, ends, wait)))
+        return wait
+
+    def _ready(self, step: AnyStep) -> float:
+        return max((self.free.get(z, 0.0) for z in step.zones), default=0.0)
+
     def kept(self, stale: set[str]) -> Iterable[tuple[AnyStep, float]]:
         """The steps of `stale` with their waits, in the plan's order."""
         left = len(stale)
         for step in self.plan.steps:
             if not left:
                 return
-            ready = max((self.free.get(z, 0.0) for z in step.zones), default=0.0)
+            ready = self._ready(step)
             wait = step.wait_min
             if step.id in stale:
                 left -= 1
@@ -137,8 +162,7 @@ class _Waits:
                         self.other.add(step.id)
                 yield step, wait
                 wait = step.wait_min if step.id in self.typed else wait
-            ends = (self.free[z] for z in step.zones if z in self.free)
-            self._lay(step, max(ready, begins_at(self.plan, step, ends, wait)))
+            self.extend(step, wait)
 
     def _lay(self, step: AnyStep, start: float) -> None:
         timing = self.times[step.id] = Timing(start, start + step.hands_on_min)
@@ -158,9 +182,8 @@ class _Waits:
         """The shortest wait, minutes, after which nothing would be better for waiting.
 
         Where that is more than twelve hours off, the shortest after which nothing is worse than a caution by the
-        careful
-        edge: nobody waits three days for a light coat over streaks that it hardly smears after one. Where nothing
-        helps, the better of that and of no wait.
+        careful edge: nobody waits three days for a light coat over streaks that it hardly smears after one. Where
+        nothing helps, the better of that and of no wait.
         """
         wait = self._raised(step, ready, 0.0, self.quick)
         seams = self._seams(self.quick, step, ready + wait)
