@@ -7,6 +7,7 @@ nothing fails on a busy machine for being slow.
 `python -m tests.running tests.core` runs tests that need no Django.
 """
 
+import gc
 import os
 import sys
 import time
@@ -22,6 +23,8 @@ PATIENT: dict[str, Any] = {"deadline": None, "suppress_health_check": [HealthChe
 
 def patient() -> None:
     """Sets up what every run of tests goes by."""
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 100)  # what is remembered is not walked again and again for garbage
     MEMORY.limit_bytes = 1_500_000_000  # this process holds more than the server: room is made in its own tests only
     settings.register_profile("same each time", derandomize=True, **PATIENT)
     settings.register_profile("new ones", **PATIENT)

@@ -6,6 +6,8 @@ import sys
 from pathlib import Path
 from unittest import TestCase
 
+from tests.lengths import at_length
+
 ROOT = Path(__file__).resolve().parent.parent.parent
 
 
@@ -18,7 +20,7 @@ class Short(TestCase):
         return done.stdout
 
     def test_a_killed_server_has_lost_nothing_that_it_acknowledged(self) -> None:
-        told = self.runs("kill.py", "--kills", "2", "--restores", "2")
+        told = self.runs("kill.py", "--kills", at_length("2", "20"), "--restores", at_length("2", "10"))
         self.assertIn("0 lost or wrong", told)
         self.assertRegex(told, r"acknowledged \{.*'edit': [1-9]")
 
@@ -33,6 +35,6 @@ class Short(TestCase):
         self.assertNotIn(" 0 edits made", told)
 
     def test_faults_of_disk_and_folder_are_told_in_a_sentence_and_cost_nothing(self) -> None:
-        told = self.runs("faults.py", "--spoilt", "1")
+        told = self.runs("faults.py", "--spoilt", at_length("1", "4"))
         self.assertIn("4 faults, 0 not as they should be", told)
         self.assertRegex(told, "disk is full|by a limit on the size of files")  # by who runs it
