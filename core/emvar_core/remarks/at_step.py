@@ -155,18 +155,9 @@ def _cup_of_zones(k: Knowledge, step: CoatStep, zones: dict[str, Zone]) -> CupOu
 
 def cup_out(cup: CupFor) -> CupOut:
     """A cup as it is shown: mL, drops, what lands and what is lost."""
-    return CupOut.stated(
-        pours=[
-            PourOut.stated(material=p.material, name=p.name, role=p.role, ml=p.ml, drops=p.drops, grams=p.grams)
-            for p in cup.pours
-        ],
-        total_ml=cup.total_ml,
-        ratio_error_pct=cup.ratio_error_pct,
-        wet_film_um=cup.wet_film_um,
-        landed_ml=cup.landed_ml,
-        lost_ml=cup.lost_ml,
-        left_ml=cup.left_ml,
-        basis=cup.basis,
-        helps=cup.helps,
-        cups=cup.cups,
-    )
+    shown = {name: getattr(cup, name) for name in CupOut.model_fields}
+    pours = [
+        PourOut.stated(material=p.material, name=p.name, role=p.role, ml=p.ml, drops=p.drops, grams=p.grams)
+        for p in cup.pours
+    ]
+    return CupOut.stated(**shown | {"pours": pours})

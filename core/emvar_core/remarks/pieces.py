@@ -58,18 +58,11 @@ def _drifts(
     if not hit:
         return
     where = ", ".join(names[z].lower() for z in hit)
-    yield (
-        step,
-        list(step.zones),
-        Said(
-            "drifts_onto_powder",
-            Verdict.CAUTION,
-            "drifts onto powder",
-            f"“{step.name}” is sprayed beside “{powder[hit[0]].name}” ({where}): what drifts over darkens it.",
-            "Mask the powder, spray first, or put the powder on after it.",
-            kind=Kind.LOOK,
-        ),
-    )
+    yield step, list(step.zones), Said(
+        "drifts_onto_powder", Verdict.CAUTION, "drifts onto powder",
+        f"“{step.name}” is sprayed beside “{powder[hit[0]].name}” ({where}): what drifts over darkens it.",
+        "Mask the powder, spray first, or put the powder on after it.", kind=Kind.LOOK,
+    )  # fmt: skip
 
 
 def _held(
@@ -93,16 +86,9 @@ def _held(
     if latest is None:
         return
     ready, coat, zone = latest
-    yield (
-        step,
-        list(step.zones),
-        Said(
-            "held_beside",
-            Verdict.CAUTION,
-            "held by a soft coat",
-            f"“{step.name}” holds the part while “{coat.name}” on it ({names[zone].lower()}) is still soft: it can be "
-            f"held from {when_words(at(plan, ready))}.",
-            "Hold it by a stick or a stand, do it later, or before that coat.",
-            kind=Kind.TIMING,
-        ),
-    )
+    yield step, list(step.zones), Said(
+        "held_beside", Verdict.CAUTION, "held by a soft coat",
+        f"“{step.name}” holds the part while “{coat.name}” on it ({names[zone].lower()}) is still soft: it can be "
+        f"held from {when_words(at(plan, ready))}.",
+        "Hold it by a stick or a stand, do it later, or before that coat.", kind=Kind.TIMING,
+    )  # fmt: skip

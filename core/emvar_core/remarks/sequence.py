@@ -134,17 +134,10 @@ def zone_remarks(
                 yield step, _over_budget(walk.film, most, plan.build.scale)
         _remember(k, step, coat, technique, walk, covered)
     if walk.masked is not None:
-        yield (
-            walk.masked,
-            Said(
-                "mask_on",
-                Verdict.CAUTION,
-                "stays masked",
-                "The mask is never taken off again in this plan.",
-                "Add the step that unmasks, while the coat over it is young.",
-                kind=Kind.ORDER,
-            ),
-        )
+        yield walk.masked, Said(
+            "mask_on", Verdict.CAUTION, "stays masked", "The mask is never taken off again in this plan.",
+            "Add the step that unmasks, while the coat over it is young.", kind=Kind.ORDER,
+        )  # fmt: skip
 
 
 def _reach(
@@ -154,33 +147,19 @@ def _reach(
     shut = next((c for c in closed if c.from_min <= at < c.until_min), None)
     opens_it = isinstance(step, FittingStep) and step.action in (FittingAction.REMOVE, FittingAction.INSPECT)
     if shut is not None and not opens_it:
-        yield (
-            step,
-            Said(
-                "closed",
-                Verdict.CLASH,
-                "out of reach",
-                f"“{shut.by}” has closed this zone by then: it can no longer be reached.",
-                "Do it before, or take the part off first.",
-                kind=Kind.ORDER,
-                basis=Basis.RULE,
-                rests_on="what the plan says is closed by that step",
-            ),
-        )
+        yield step, Said(
+            "closed", Verdict.CLASH, "out of reach",
+            f"“{shut.by}” has closed this zone by then: it can no longer be reached.",
+            "Do it before, or take the part off first.", kind=Kind.ORDER, basis=Basis.RULE,
+            rests_on="what the plan says is closed by that step",
+        )  # fmt: skip
     if step.needs_part_off and walk.fitted is not None:
-        yield (
-            step,
-            Said(
-                "part_on",
-                Verdict.CLASH,
-                "part is on",
-                f"This needs the part off, and “{walk.fitted.name}” has put it on.",
-                "Do it before the part is fitted, or take the part off first.",
-                kind=Kind.ORDER,
-                basis=Basis.RULE,
-                rests_on="the order of the steps in this zone",
-            ),
-        )
+        yield step, Said(
+            "part_on", Verdict.CLASH, "part is on",
+            f"This needs the part off, and “{walk.fitted.name}” has put it on.",
+            "Do it before the part is fitted, or take the part off first.", kind=Kind.ORDER, basis=Basis.RULE,
+            rests_on="the order of the steps in this zone",
+        )  # fmt: skip
 
 
 def _fitting(step: FittingStep, walk: _Walk, k: Knowledge, times: dict[str, Timing]) -> Iterator[tuple[AnyStep, Said]]:
@@ -188,35 +167,22 @@ def _fitting(step: FittingStep, walk: _Walk, k: Knowledge, times: dict[str, Timi
         walk.masked = step
     elif step.action is FittingAction.UNMASK:
         if walk.masked is None:
-            yield (
-                step,
-                Said(
-                    "no_mask",
-                    Verdict.SOUND,
-                    "no mask",
-                    "No mask has been put on before this.",
-                    "Leave the step out, or put the mask in.",
-                    kind=Kind.ORDER,
-                ),
-            )
+            yield step, Said(
+                "no_mask", Verdict.SOUND, "no mask", "No mask has been put on before this.",
+                "Leave the step out, or put the mask in.", kind=Kind.ORDER,
+            )  # fmt: skip
             return
         touch = k.touches.get(walk.masked.material) if walk.masked.material else k.usual_mask
         on_h = (times[step.id].start_min - times[walk.masked.id].end_min) / 60
         most = touch.off_within_h if touch is not None and touch.off_within_h is not None else 24.0
         if on_h > most:
             name = touch.name.lower() if touch is not None else "tape"
-            yield (
-                step,
-                Said(
-                    "mask_long",
-                    Verdict.CAUTION,
-                    "left on long",
-                    f"{capital(name)} stays on for {on_h:.0f} hours: after about {most:.0f} it grips harder, "
-                    "leaves residue and tears the edge.",
-                    "Take it off the same day, on itself, slowly.",
-                    kind=Kind.ORDER,
-                ),
-            )
+            yield step, Said(
+                "mask_long", Verdict.CAUTION, "left on long",
+                f"{capital(name)} stays on for {on_h:.0f} hours: after about {most:.0f} it grips harder, "
+                "leaves residue and tears the edge.",
+                "Take it off the same day, on itself, slowly.", kind=Kind.ORDER,
+            )  # fmt: skip
         walk.masked = None
     elif step.action in (*JOINS, FittingAction.REFIT):
         walk.fitted = step
@@ -236,18 +202,12 @@ def _set(
     since = times[step.id].start_min - times[glued.id].end_min
     if since >= touch.sets_min[1]:
         return
-    yield (
-        step,
-        Said(
-            "glue_wet",
-            Verdict.CAUTION if since >= touch.sets_min[0] else Verdict.WAIT,
-            "glue not set",
-            f"“{glued.name}” is {since:.0f} min old by then: {touch.name.lower()} takes "
-            f"{touch.sets_min[0]:g} to {touch.sets_min[1]:g} min before the part may be turned over.",
-            "Turn it later, or hold the part while you do.",
-            kind=Kind.TIMING,
-        ),
-    )
+    yield step, Said(
+        "glue_wet", Verdict.CAUTION if since >= touch.sets_min[0] else Verdict.WAIT, "glue not set",
+        f"“{glued.name}” is {since:.0f} min old by then: {touch.name.lower()} takes "
+        f"{touch.sets_min[0]:g} to {touch.sets_min[1]:g} min before the part may be turned over.",
+        "Turn it later, or hold the part while you do.", kind=Kind.TIMING,
+    )  # fmt: skip
 
 
 def _sheen(
@@ -261,18 +221,12 @@ def _sheen(
         return
     wanted = " or ".join(s.value for s in technique.wants_below)
     rough = walk.sheen is Sheen.MATT
-    yield (
-        step,
-        Said(
-            "sheen",
-            Verdict.CAUTION if rough else Verdict.SOUND,
-            "stains" if rough else "other sheen",
-            f"“{technique.name}” wants {wanted} under it; what lies there is {walk.sheen.value}"
-            + (", and holds stain everywhere." if rough else "."),
-            f"A {technique.wants_below[0].value} clear first, or accept a ghost when it is wiped.",
-            kind=Kind.LOOK,
-        ),
-    )
+    yield step, Said(
+        "sheen", Verdict.CAUTION if rough else Verdict.SOUND, "stains" if rough else "other sheen",
+        f"“{technique.name}” wants {wanted} under it; what lies there is {walk.sheen.value}"
+        + (", and holds stain everywhere." if rough else "."),
+        f"A {technique.wants_below[0].value} clear first, or accept a ghost when it is wiped.", kind=Kind.LOOK,
+    )  # fmt: skip
 
 
 def _schools(
@@ -349,35 +303,21 @@ def _assembly(step: FittingStep, walk: _Walk, schools: dict[School, str]) -> Ite
     puts_on = step.action in JOINS
     if not puts_on or step.closes or walk.coloured is None or schools.get(School.ASSEMBLY) != Side.ASSEMBLE_THEN_PAINT:
         return
-    yield (
-        step,
-        Said(
-            "order_assembly",
-            Verdict.CAUTION,
-            "fitted late",
-            f"“{walk.coloured}” is painted before this part goes on. The build's school is “assemble then paint”.",
-            "Fit it before the first colour, or choose the other school.",
-            kind=Kind.ORDER,
-            rests_on=f"the schools differ here; {PRACTICE}",
-            school=School.ASSEMBLY,
-        ),
-    )
+    yield step, Said(
+        "order_assembly", Verdict.CAUTION, "fitted late",
+        f"“{walk.coloured}” is painted before this part goes on. The build's school is “assemble then paint”.",
+        "Fit it before the first colour, or choose the other school.", kind=Kind.ORDER,
+        rests_on=f"the schools differ here; {PRACTICE}", school=School.ASSEMBLY,
+    )  # fmt: skip
 
 
 def _stage(step: CoatStep, technique: Technique | None, walk: _Walk) -> Iterator[tuple[AnyStep, Said]]:
     if technique is None or walk.stage - technique.stage < FAR_BACK:
         return
-    yield (
-        step,
-        Said(
-            "stage",
-            Verdict.SOUND,
-            "unusual order",
-            f"“{technique.name}” usually comes before “{walk.staged}”.",
-            "Going back is normal; see that what lies there bears it.",
-            kind=Kind.ORDER,
-        ),
-    )
+    yield step, Said(
+        "stage", Verdict.SOUND, "unusual order", f"“{technique.name}” usually comes before “{walk.staged}”.",
+        "Going back is normal; see that what lies there bears it.", kind=Kind.ORDER,
+    )  # fmt: skip
 
 
 def _over_fitted(
@@ -387,18 +327,12 @@ def _over_fitted(
         return
     if walk.fitted.action is FittingAction.FIT and schools.get(School.ASSEMBLY) != Side.ASSEMBLE_THEN_PAINT:
         late = schools.get(School.ASSEMBLY) == Side.FIT_LATE  # who fits late does not spray over what is fitted
-        yield (
-            step,
-            Said(
-                "over_fitted",
-                Verdict.CAUTION if late else Verdict.SOUND,
-                "over a part",
-                f"“{walk.fitted.name}” comes before this is sprayed: the part gets it too.",
-                "Fit late parts after the last spraying, or mask them.",
-                kind=Kind.ORDER,
-                school=School.ASSEMBLY if late else None,
-            ),
-        )
+        yield step, Said(
+            "over_fitted", Verdict.CAUTION if late else Verdict.SOUND, "over a part",
+            f"“{walk.fitted.name}” comes before this is sprayed: the part gets it too.",
+            "Fit late parts after the last spraying, or mask them.", kind=Kind.ORDER,
+            school=School.ASSEMBLY if late else None,
+        )  # fmt: skip
 
 
 def _over_budget(film_um: float, most: float, scale: int) -> Said:
@@ -471,18 +405,11 @@ def mirrored(k: Knowledge, plan: Plan) -> Iterator[tuple[AnyStep, list[str], Sai
         for a, b in pairs:
             alike = step.coverage_by_zone.get(a) == step.coverage_by_zone.get(b)
             if a in step.zones and b in step.zones and alike:
-                yield (
-                    step,
-                    [a, b],
-                    Said(
-                        "mirrored",
-                        Verdict.SOUND,
-                        "alike on both sides",
-                        "Both sides get the same wear; real ones are never mirror images.",
-                        "Give one side more of it, or split the step and do them apart.",
-                        kind=Kind.LOOK,
-                    ),
-                )
+                yield step, [a, b], Said(
+                    "mirrored", Verdict.SOUND, "alike on both sides",
+                    "Both sides get the same wear; real ones are never mirror images.",
+                    "Give one side more of it, or split the step and do them apart.", kind=Kind.LOOK,
+                )  # fmt: skip
 
 
 def too_late(plan: Plan, times: dict[str, Timing]) -> Iterator[tuple[AnyStep, list[str], Said]]:
@@ -495,20 +422,12 @@ def too_late(plan: Plan, times: dict[str, Timing]) -> Iterator[tuple[AnyStep, li
         other = plan.step(limit.after)
         if since <= limit.than_min + 1e-6 or other is None:
             continue
-        yield (
-            step,
-            list(step.zones),
-            Said(
-                "too_late",
-                Verdict.CLASH,
-                "too late",
-                f"It begins {since:.0f} min after “{other.name}”, and has to by {limit.than_min:g} min.",
-                "Begin it sooner, or allow it longer.",
-                kind=Kind.TIMING,
-                basis=Basis.RULE,
-                rests_on="what the plan itself says",
-            ),
-        )
+        yield step, list(step.zones), Said(
+            "too_late", Verdict.CLASH, "too late",
+            f"It begins {since:.0f} min after “{other.name}”, and has to by {limit.than_min:g} min.",
+            "Begin it sooner, or allow it longer.", kind=Kind.TIMING, basis=Basis.RULE,
+            rests_on="what the plan itself says",
+        )  # fmt: skip
 
 
 def tackless(c: Conditions, plan: Plan, times: dict[str, Timing]) -> Iterator[tuple[AnyStep, list[str], Said]]:
@@ -527,15 +446,8 @@ def tackless(c: Conditions, plan: Plan, times: dict[str, Timing]) -> Iterator[tu
         ends = lay(c, below, times[below.id]).drying.all_events(Edge.BEST).get("tack_until")
         if ends is not None and times[step.id].start_min <= ends:
             continue
-        yield (
-            step,
-            list(step.zones),
-            Said(
-                "no_tack",
-                Verdict.CAUTION,
-                "no tack",
-                f"“{below.name}” has no tack left by then: the powder lies on it loose.",
-                "Put it on sooner, into fresh work, or take it as loose pigment.",
-                kind=Kind.TIMING,
-            ),
-        )
+        yield step, list(step.zones), Said(
+            "no_tack", Verdict.CAUTION, "no tack",
+            f"“{below.name}” has no tack left by then: the powder lies on it loose.",
+            "Put it on sooner, into fresh work, or take it as loose pigment.", kind=Kind.TIMING,
+        )  # fmt: skip

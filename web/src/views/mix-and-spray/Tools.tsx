@@ -14,98 +14,30 @@ type Row = {
   fields: [string, string, string, string][];
   pick?: "cup" | "word" | "unit";
 };
+// prettier-ignore
 const ROWS: Row[] = [
   { tool: "cup", title: "Flow cup", pick: "cup", fields: [["seconds", "ran for", "s", "40"]] },
   { tool: "word", title: "The trade's word", pick: "word", fields: [] },
-  {
-    tool: "drip",
-    title: "Drip cup of one's own",
-    fields: [
-      ["water_s", "water", "s", "20"],
-      ["syrup_s", "40 % sugar syrup", "s", "58"],
-      ["temp_c", "all at", "°C", "20"],
-      ["seconds", "the paint", "s", "40"],
-    ],
-  },
-  {
-    tool: "ratio",
-    title: "Ratio in drops",
-    fields: [
-      ["paint", "paint", "", "1"],
-      ["thinner", "thinner", "", "1.5"],
-      ["ml", "in all", "mL", "2"],
-    ],
-  },
-  {
-    tool: "cut",
-    title: "Cut isopropanol",
-    fields: [
-      ["strength_pct", "from", "%", "99"],
-      ["target_pct", "to", "%", "50"],
-      ["ml", "of", "mL", "20"],
-    ],
-  },
-  {
-    tool: "combine",
-    title: "Strong and weak",
-    fields: [
-      ["strength_pct", "strong", "%", "30"],
-      ["weak_pct", "weak", "%", "5"],
-      ["target_pct", "wanted", "%", "12"],
-    ],
-  },
-  {
-    tool: "mark",
-    title: "A mark at scale",
-    fields: [
-      ["mm", "mark", "mm", "0.5"],
-      ["scale", "at 1:", "", "72"],
-    ],
-  },
-  {
-    tool: "area",
-    title: "Area of a hull",
-    fields: [
-      ["length_m", "long", "m", "30"],
-      ["beam_m", "wide", "m", "8"],
-      ["height_m", "high", "m", "6"],
-      ["scale", "at 1:", "", "72"],
-    ],
-  },
-  {
-    tool: "drops",
-    title: "Drops counted",
-    fields: [
-      ["drops", "drops", "", "25"],
-      ["ml", "in", "mL", "1"],
-    ],
-  },
-  {
-    tool: "coverage",
-    title: "How far it goes",
-    fields: [
-      ["ml", "of", "mL", "5"],
-      ["solids_pct", "solids", "%", "20"],
-      ["film_um", "dry film", "µm", "12"],
-    ],
-  },
-  {
-    tool: "shape",
-    title: "A box",
-    fields: [
-      ["length_cm", "long", "cm", "20"],
-      ["width_cm", "wide", "cm", "6"],
-      ["height_cm", "high", "cm", "4"],
-    ],
-  },
-  {
-    tool: "shape",
-    title: "A cylinder",
-    fields: [
-      ["diameter_cm", "across", "cm", "3"],
-      ["length_cm", "long", "cm", "8"],
-    ],
-  },
+  { tool: "drip", title: "Drip cup of one's own", fields: [
+    ["water_s", "water", "s", "20"], ["syrup_s", "40 % sugar syrup", "s", "58"],
+    ["temp_c", "all at", "°C", "20"], ["seconds", "the paint", "s", "40"]] },
+  { tool: "ratio", title: "Ratio in drops", fields: [
+    ["paint", "paint", "", "1"], ["thinner", "thinner", "", "1.5"], ["ml", "in all", "mL", "2"]] },
+  { tool: "cut", title: "Cut isopropanol", fields: [
+    ["strength_pct", "from", "%", "99"], ["target_pct", "to", "%", "50"], ["ml", "of", "mL", "20"]] },
+  { tool: "combine", title: "Strong and weak", fields: [
+    ["strength_pct", "strong", "%", "30"], ["weak_pct", "weak", "%", "5"], ["target_pct", "wanted", "%", "12"]] },
+  { tool: "mark", title: "A mark at scale", fields: [["mm", "mark", "mm", "0.5"], ["scale", "at 1:", "", "72"]] },
+  { tool: "area", title: "Area of a hull", fields: [
+    ["length_m", "long", "m", "30"], ["beam_m", "wide", "m", "8"],
+    ["height_m", "high", "m", "6"], ["scale", "at 1:", "", "72"]] },
+  { tool: "drops", title: "Drops counted", fields: [["drops", "drops", "", "25"], ["ml", "in", "mL", "1"]] },
+  { tool: "coverage", title: "How far it goes", fields: [
+    ["ml", "of", "mL", "5"], ["solids_pct", "solids", "%", "20"], ["film_um", "dry film", "µm", "12"]] },
+  { tool: "shape", title: "A box", fields: [
+    ["length_cm", "long", "cm", "20"], ["width_cm", "wide", "cm", "6"], ["height_cm", "high", "cm", "4"]] },
+  { tool: "shape", title: "A cylinder", fields: [
+    ["diameter_cm", "across", "cm", "3"], ["length_cm", "long", "cm", "8"]] },
   { tool: "units", title: "Units", pick: "unit", fields: [["amount", "how much", "", "1"]] },
 ];
 
