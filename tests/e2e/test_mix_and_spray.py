@@ -4,7 +4,7 @@ import re
 
 from builds.models import Build
 from emvar_core.mix_and_spray.instruments import BENCH
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from tests.lengths import at_length
 
@@ -188,9 +188,18 @@ class AtTheBench(BrowserCase):
         point.get_by_label("What for").select_option("line")
         expect(point).not_to_have_text(even)
         expect(point).to_contain_text("Air before paint")
+        late: list[Route] = []
+        page.route("**/api/**", lambda route: late.append(route))  # noqa: PLW0108 - a built-in will not do
         point.get_by_label("Wide").fill("3")
         point.get_by_label("Wide").press("Enter")
-        point.get_by_label("Hand").fill("4")
+        point.get_by_label("Hand").select_text()
+        while not late:
+            page.wait_for_timeout(50)
+        with page.expect_response("**/api/**"):
+            late[0].continue_()
+        page.unroute("**/api/**")
+        page.wait_for_timeout(100)
+        page.keyboard.type("4")  # the answer does not write where somebody is about to type
         point.get_by_label("Hand").press("Enter")
         expect(page.get_by_text("Hand 4.0 cm a second")).to_be_visible()
         point.get_by_role("button", name="Keep this point with the step").click()

@@ -16,24 +16,24 @@ export function TextField(p: {
 }) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
+  // What it says when it is entered stays until it is left or taken: nothing else writes where somebody types.
+  const [held, setHeld] = useState<string | null>(null);
   const [why, setWhy] = useState<string | null>(null);
   const take = async () => {
-    if (draft === null || draft === p.value) {
-      setDraft(null);
-      setWhy(null);
-      return;
-    }
-    const outcome = await p.onTake(draft);
+    const same = draft === null || draft === (held ?? p.value);
+    const outcome: Outcome = same ? { ok: true } : await p.onTake(draft);
     if (outcome.ok) {
       setDraft(null);
+      setHeld(null);
       setWhy(null);
     } else setWhy(outcome.why);
   };
   const shared = {
     id,
-    value: draft ?? p.value,
+    value: draft ?? held ?? p.value,
     "aria-invalid": why ? true : undefined,
     "aria-describedby": why ? `${id}-why` : undefined,
+    onFocus: () => setHeld(p.value),
     onBlur: () => void take(),
     onKeyDown: (e: React.KeyboardEvent) => {
       if (e.key === "Enter" && (!p.multiline || e.ctrlKey)) void take();
