@@ -161,6 +161,7 @@ class AtTheBench(BrowserCase):
 
     def test_timers_go_on_over_reload_sleep_and_a_clock_that_is_set(self) -> None:
         page = self.page
+        self.addCleanup(page.close)
         page.clock.install(time=START - timedelta(hours=7))  # a device whose clock is seven hours off
         CLOCK.set(START, 1)
         page.goto(f"{self.live_server_url}{NOW}")

@@ -7,7 +7,7 @@ from playwright.sync_api import expect
 
 from tests.builders import plan_json
 
-from .browser import BrowserCase, chooser, take
+from .browser import SIZE, BrowserCase, chooser, take
 
 TUG = "demo-harbour-tug"
 
@@ -22,13 +22,17 @@ class SmallThings(BrowserCase):
     def stored(self, build: str = TUG) -> dict:
         return Build.objects.get(pk=build).plan
 
-    def test_what_a_test_left_on_the_device_is_gone_before_the_next(self) -> None:
+    def test_what_a_test_left_on_device_and_page_is_gone_before_the_next(self) -> None:
         self.page.goto(self.live_server_url)
-        self.page.evaluate("localStorage.setItem('left', 'here')")
+        self.page.evaluate("localStorage.setItem('left', 'here'); sessionStorage.setItem('left', 'here')")
+        self.page.route("**/api/builds", lambda route: route.abort())
+        self.page.set_viewport_size({"width": 400, "height": 700})
         self.tearDown()
         self.setUp()
-        self.page.goto(self.live_server_url)
-        self.assertIsNone(self.page.evaluate("localStorage.getItem('left')"))
+        with self.page.expect_response("**/api/builds"):
+            self.page.goto(self.live_server_url)
+        left = "[localStorage.getItem('left'), sessionStorage.getItem('left'), innerWidth]"
+        self.assertEqual(self.page.evaluate(left), [None, None, SIZE["width"]])
 
     def test_what_is_chosen_by_the_arrow_keys_comes_into_view(self) -> None:
         self.open()
