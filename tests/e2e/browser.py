@@ -169,6 +169,5 @@ class BrowserCase(LiveServerTestCase):
             self.page.unroute_all(behavior="ignoreErrors")
             self.page.mouse.move(0, 0)
             self.page.goto(f"{self.live_server_url}/icon.svg")  # what it has still to say is said before the next test
-            self.page.evaluate("sessionStorage.clear()")
             self.page.remove_listener("pageerror", self.breaks)
         self.assertEqual(self.broken, [])
