@@ -65,7 +65,7 @@ PIECES = (
     ),
     plain("core: schedules", 80, *SCHEDULES),
     plain("core: all else", 120, *modules("tests.core", *SCHEDULES)),
-    django("server", 130, "tests.server"),
+    django("server", 200, "tests.server"),
     django("killing and fuzzing", 140, "tests.tools"),
     plain("reference", 30, "tests.reference"),
     Piece("types", (PYTHON, "-m", "mypy", "core/emvar_core", "server", "commands"), 30),
