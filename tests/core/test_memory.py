@@ -125,6 +125,23 @@ class Memory(TestCase):
         base = assess(parse_plan(on_decal)).seams["v~side~base"]
         self.assertEqual(base.verdict, Verdict.CAUTION, base)
 
+    def test_a_zone_s_area_and_what_is_wetted_in_another_zone_are_in_the_key(self) -> None:
+        wet = {"kind": "fitting", "id": "m", "name": "Wet", "zones": ["a"], "wait_min": 600, "hands_on_min": 1}
+        wetted = wet | {"action": "wet", "carrier": "white_spirit"}
+        top = coat("c", "lacquer_colour", 5000, zones=["a", "b"])
+        steps = [coat("d", "decal", zones=["a", "b"]), wetted, coat("v", "picture_varnish", zones=["a", "b"]), top]
+        made = plan_json(steps, zones=["a", "b"], build={"base_material": "polystyrene"})
+        dry = made | {"steps": [steps[0], wet | {"action": "inspect"}, *steps[2:]]}
+        larger = made | {"zones": [z | {"area_cm2": 4 * z["area_cm2"]} for z in made["zones"]]}
+        cold = []
+        for one in (made, dry, larger):
+            forget()
+            cold.append(all_told(parse_plan(one)))
+        self.assertEqual([all_told(parse_plan(one)) for one in (made, dry, larger)], cold)
+        zone_b = [{i: x for i, x in told["seams"].items() if x["zone_id"] == "b"} for told in cold]
+        self.assertNotEqual(zone_b[0], zone_b[1])
+        self.assertNotEqual(cold[0]["cups"], cold[2]["cups"])
+
     def test_names_and_ids_ask_nothing_anew(self) -> None:
         data = tug_json()
         told(parse_plan(data))
