@@ -107,6 +107,12 @@ class Refusals(TestCase):
     def test_a_side_that_the_school_does_not_have(self) -> None:
         self.refused(plan_json([], schools={"pigment": "sideways"}), "schools.pigment", "loose or bound")
 
+    def test_a_recipe_of_a_step_that_is_not_there_is_refused_at_its_place(self) -> None:
+        with self.assertRaises(PlanError) as refused:
+            plan([coat("a", "lacquer_primer"), coat("b", "lacquer_primer", recipe_of="gone")])
+        (problem,) = refused.exception.problems
+        self.assertEqual((problem.where, problem.what), ("steps[1] 'b'.recipe_of", "there is no step 'gone'"))
+
 
 class Times(TestCase):
     def test_a_step_starts_after_the_latest_of_its_zones(self) -> None:

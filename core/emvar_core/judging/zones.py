@@ -1,7 +1,7 @@
 """The way of a plan through the stages, zone by zone: laid coats, stacks, contacts, verdicts, words.
 
 A zone is gone through in stretches of a few steps, remembered by what they are and by the coats that they start on. So
-an edit works out its own stretch and the next one or two; the rest of the zone is taken as it was, other zones whole.
+an edit works out its own stretch and the next one or two; the rest of the zone is taken as it was, and so are other zones.
 """
 
 from __future__ import annotations
