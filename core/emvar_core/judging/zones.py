@@ -1,7 +1,7 @@
 """The way of a plan through the stages, zone by zone: laid coats, stacks, contacts, verdicts, words.
 
 A zone is gone through in stretches of a few steps, remembered by what they are and by the coats that they start on. So
-an edit works out its own stretch and the next one or two; the rest of the zone is taken as it was, and so are other zones.
+an edit works out its own stretch and the next one or two; the rest of the zone and other zones are taken as they were.
 """
 
 from __future__ import annotations
@@ -48,13 +48,19 @@ _MET = MEMORY.door("seams of a step", 60_000)
 
 
 @dataclass(frozen=True, slots=True)
-class Stretch:
-    """A few steps of one zone: their coats and seams, and what they leave of the stack."""
+class Judged:
+    """Steps of one zone: their coats and seams, and what is not sound."""
 
     coats: dict[str, CoatOut]
     seams: dict[str, SeamOut]
     unsound: list[SeamOut]
     reasons: list[Reason]
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch(Judged):
+    """A few steps, and what they leave of the stack."""
+
     added: Stack
     changed: tuple[tuple[int, Lying], ...]  # how far below the stretch's start, and what is there now
 
@@ -77,16 +83,6 @@ Marks = dict[str, int]
 def marks_of(steps: Sequence[AnyStep], times: Times) -> Marks:
     """A mark for each step by its id: made once for all zones."""
     return {s.id: mark_of(s, times[s.id]) for s in steps}
-
-
-@dataclass(frozen=True, slots=True)
-class Judged:
-    """A whole zone: its coats and seams, and what is not sound."""
-
-    coats: dict[str, CoatOut]
-    seams: dict[str, SeamOut]
-    unsound: list[SeamOut]
-    reasons: list[Reason]
 
 
 def judge_zone(c: Conditions, zone: Zone, base: Layer, steps: Sequence[AnyStep], times: Times, marked: Marks) -> Judged:
