@@ -1,18 +1,20 @@
 """The pack and its timers: what a device needs to go on by itself says the same as the judgement it comes from."""
 
 from datetime import timedelta
+from typing import Any
 from unittest import TestCase
 
 from emvar_core.assess import assess
 from emvar_core.at_the_bench.journal import Entry, Said, hands_on_min, record_of, standing
 from emvar_core.at_the_bench.pack import pack
 from emvar_core.at_the_bench.timers import timers
+from emvar_core.memory import MEMORY, forget
 from emvar_core.mix_and_spray.card import card
-from emvar_core.plan import Record, as_placed
+from emvar_core.plan import Record, as_placed, parse_plan
 from emvar_core.plan.documents import Happened, State
 from emvar_core.schedule.agenda import Agenda
 
-from tests.builders import tug
+from tests.builders import coat, plan_json, tug
 
 PLAN = tug()
 START = PLAN.build.starts_at
@@ -27,6 +29,14 @@ def entry(n: int, said: str, minute: float, step: str = "primer", **more: object
 
 def done(step: str, minute: float) -> Record:
     return record_of(PLAN, [entry(1, "done", minute, step)])
+
+
+def taken_off(made: dict[str, Any]) -> list[list[dict[str, Any]]]:
+    """What takes each coat of a plan off, by its age."""
+    return [[t.model_dump() for t in s.takes_off] for s in pack(parse_plan(made), None, Record()).steps]
+
+
+TAKES_OFF = next(d for d in MEMORY.doors if d.name == "what takes a coat off, by its age")
 
 
 class Packs(TestCase):
@@ -50,6 +60,28 @@ class Packs(TestCase):
                 continue  # what lies below hardens too, and what is hard can be sanded: there it gets easier at first
             ranks = [order[t.state] for t in step.takes_off if t.state in order]
             self.assertEqual(ranks, sorted(ranks), step.id)
+
+    def test_what_takes_it_off_is_asked_anew_for_another_hour_name_film_or_base(self) -> None:
+        """And not for the same coats seven minutes later in steady air."""
+        primer, colour = coat("a", "lacquer_primer", 30), coat("b", "waterborne_colour", 600)
+        air = {"day": {"temp_c": 20, "rh_pct": 50}, "night": {"temp_c": 8, "rh_pct": 75}, "night_from": "23:00"}
+        asked = [
+            plan_json([primer, colour], air=air),
+            plan_json([primer | {"name": "Undercoat"}, colour], air=air),
+            plan_json([primer, colour | {"dry_film_um": 60}], air=air),
+            plan_json([primer, colour], air=air, build={"base_material": "resin"}),
+            plan_json([colour], air=air),
+            plan_json([colour | {"wait_min": 750}], air=air),  # it dries in the night
+        ]
+        cold = []
+        for made in asked:
+            forget()
+            cold.append(taken_off(made))
+        self.assertEqual([taken_off(made) for made in asked], cold)
+        steady = plan_json([primer, colour])
+        later = plan_json([primer | {"wait_min": 37}, colour])
+        first, known = taken_off(steady), len(TAKES_OFF)
+        self.assertEqual((taken_off(later), len(TAKES_OFF)), (first, known))
 
     def test_a_timer_opens_when_the_seam_is_sound(self) -> None:
         """The wash over the gloss clear: the timer's careful edge is the first time at which no seam of it waits."""

@@ -5,15 +5,15 @@ Nothing here decides anew: figures are the card's, verdicts and checks the seams
 
 from __future__ import annotations
 
-from dataclasses import replace
 from itertools import pairwise
 
 from ..assess import assess
 from ..errors import Impossible, NotThere, OutOfRange
 from ..ids import coat_id
-from ..judging import Assessment, CoatOut, stand
+from ..judging import Assessment, CoatOut, Standing, stand
 from ..knowledge import Knowledge
 from ..knowledge.types import Technique
+from ..memory import MEMORY
 from ..mix_and_spray.card import Card, card
 from ..mix_and_spray.gun_card import Setting
 from ..plan import (
@@ -48,6 +48,7 @@ from ..ways.rescue import rescued
 from .earlier_builds import AIMS, TrialAim
 from .timers import TimerOut, timers
 
+_TAKES_OFF = MEMORY.door("what takes a coat off, by its age", 4_000)
 BARE = "#b9b7b2"  # what nothing covers yet, whatever it is made of
 AHEAD = 16  # steps of the pack: what one may need before the server is heard again
 RESCUE_AGES_MIN = (0.0, 10.0, 30.0, 120.0, 720.0, 2880.0, 10080.0)
@@ -413,9 +414,14 @@ def _takes_off(plan: Plan, a: Assessment, step: AnyStep, zone: str) -> list[Take
         return []
     bare = plan.model_copy(update={"steps": _up_to(plan, target)})
     laid = stand(bare, zone, step_times(plan)[target].end_min + 0.01)
+    phases: list[TakesOff] = _TAKES_OFF.once((laid.mark, target), lambda: _phases(laid, target))
+    return phases
+
+
+def _phases(laid: Standing, step_id: str) -> list[TakesOff]:
     phases: list[TakesOff] = []
     for age in RESCUE_AGES_MIN:
-        told = rescued(replace(laid, at_min=laid.at_min + age), target)
+        told = rescued(laid.in_min(age), step_id)
         if not phases or phases[-1].sentence != told.sentence:
             phases.append(TakesOff(from_min=age, state=told.state.value, sentence=told.sentence))
     return phases

@@ -93,7 +93,7 @@ def judge_landing(
     then, with what their clocks have counted and without their names. What is judged is what the key is made from.
     """
     layers = met.layers(base)
-    ages = tuple([_age(y, at_min) for y in layers])
+    ages = tuple([age_of(y, at_min) for y in layers])
     about = (c.k.signature, c.opens, landing.key, c.line.key if c.constant else None)
     key = intern((about, ages, met.spot.coverage, met.spot.on is None))
     ahead = c.ahead(at_min)
@@ -111,7 +111,8 @@ def judge_landing(
     return _once(_CONTACTS, key, ahead, work)
 
 
-def _age(layer: Layer, at_min: float) -> tuple[object, ...]:
+def age_of(layer: Layer, at_min: float) -> tuple[object, ...]:
+    """Stands for a layer as old as it is at an instant, without its name."""
     drying = layer.drying
     return (layer.key, layer.coverage) if drying is None else (layer.key, layer.coverage, *drying.stands(at_min))
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 from ..errors import NotThere
 from ..knowledge import Knowledge
@@ -10,6 +11,7 @@ from ..plan import Plan, Zone, step_times
 from ..seams.places import EVERYWHERE, shared
 from ..seams.situation import Layer
 from .conditions import Conditions, base_layer, conditions_of
+from .contacts import age_of
 from .stack import LEAST_SHARE, Stack, Times, after, seen_at
 
 LEAST_THERE = 0.002  # coverage below which a coat is taken to be gone
@@ -34,7 +36,19 @@ class Standing:
     def k(self) -> Knowledge:
         return self.conditions.k
 
+    def in_min(self, minutes: float) -> Standing:
+        """The same some minutes later, with nothing done to it in between."""
+        return replace(self, at_min=self.at_min + minutes)
+
     @property
+    def mark(self) -> tuple[object, ...]:
+        """Stands for what lies there, by its names, its ages and the air from now on."""
+        c, ahead = self.conditions, self.conditions.ahead(self.at_min)
+        air = c.line.key if ahead is None else ahead.key
+        lies = tuple([(e.layer.step_id, e.layer.name, e.spot, *age_of(e.layer, self.at_min)) for e in self.stack])
+        return c.key, air, self.base.key, lies
+
+    @cached_property
     def there(self) -> Stack:
         return tuple(entry for entry in self.stack if entry.layer.coverage >= LEAST_THERE)
 

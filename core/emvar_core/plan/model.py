@@ -8,6 +8,7 @@ and is refused by name. Everything is frozen; edits make new plans (see `edits.p
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import cache
 from typing import Annotated, Any, Literal
 from zoneinfo import ZoneInfo, available_timezones
 
@@ -59,8 +60,13 @@ def area_together(zones: Iterable[Zone]) -> float | None:
     return sum(given) if len(given) == len(areas) else None
 
 
+@cache
+def _timezones() -> set[str]:
+    return available_timezones()  # looks through the disk
+
+
 def _known_timezone(name: str) -> str:
-    if name not in available_timezones():
+    if name not in _timezones():
         raise ValueError(f"'{name[:60]}' is not a time zone; use a name such as Europe/Lisbon or UTC")
     return name
 
