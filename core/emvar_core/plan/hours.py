@@ -17,10 +17,12 @@ from zoneinfo import ZoneInfo
 from pydantic import AfterValidator, Field, StringConstraints, field_validator, model_validator
 
 from ..errors import OutOfRange
+from ..memory import MEMORY
 from ..vocabulary import Clock, Goal, Instant, Model, Name, Weekday
 
 MOST_DAYS = 800
 MOST_BUSY = 2000
+_LISTED = MEMORY.door("sittings of some hours", 20)
 
 
 SittingId = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}T([01]\d|2[0-3]):[0-5]\d$")]
@@ -195,6 +197,11 @@ def sittings(hours: Hours, tz: ZoneInfo, since: datetime, until: datetime) -> li
     """
     if until - since > timedelta(days=MOST_DAYS):
         raise OutOfRange(f"at most {MOST_DAYS} days can be looked at")
+    found: tuple[Sitting, ...] = _LISTED.of(hours, lambda: tuple(_listed(hours, tz, since, until)), tz, since, until)
+    return list(found)
+
+
+def _listed(hours: Hours, tz: ZoneInfo, since: datetime, until: datetime) -> list[Sitting]:
     day, last = since.astimezone(tz).date() - timedelta(days=1), until.astimezone(tz).date()
     listed: list[Sitting] = []
     while day <= last:

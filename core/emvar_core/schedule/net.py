@@ -15,7 +15,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from functools import partial
+from functools import cached_property, partial
 
 from ..judging import Stack, after, base_layer, conditions_of, landing_of, meetings, window_of
 from ..judging.contacts import sight
@@ -47,6 +47,7 @@ from ..seams.severity import level_of
 from ..vocabulary import AIRBRUSHED, JOINS, SPRAYED, Edge, FilmClass, FittingAction, Verdict, WaitBy, Word
 from .problem import Paint, between
 
+_NETS = MEMORY.door("what plans ask of time", 30)
 AGES_MIN = (
     0, 3, 6, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 540, 720, 1080, 1440, 2160, 2880, 4320, 5760, 7200, 10080,
     14400, 20160, 28800, 43200,
@@ -154,8 +155,12 @@ class Net:
     hopeless: tuple[Hopeless, ...]
     nominal: dict[str, Timing] = field(default_factory=dict)
 
+    @cached_property
+    def _tasks(self) -> dict[str, Task]:
+        return {t.id: t for t in self.tasks}
+
     def task(self, step_id: str) -> Task:
-        return next(t for t in self.tasks if t.id == step_id)
+        return self._tasks[step_id]
 
 
 def steady(plan: Plan) -> Plan:
@@ -570,4 +575,5 @@ class _Maker:
 
 def net_of(plan: Plan, patience_h: float = 24.0) -> Net:
     """The net of a plan. `patience_h`: how long a caution is waited for. Linear in coats, apart from the weighing."""
-    return _Maker(plan, patience_h).make()
+    made: Net = _NETS.of(plan, lambda: _Maker(plan, patience_h).make(), patience_h)
+    return made
