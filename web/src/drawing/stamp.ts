@@ -1,8 +1,11 @@
 /** Instants as people type them, by a wall clock, and back. */
+import { dateForm } from "./time";
+
+const STAMP = { dateStyle: "short", timeStyle: "short" } as const;
 
 /** An instant as `2026-12-05 19:30` by the clock of a time zone. */
 export function localStamp(iso: string, zone: string): string {
-  return new Date(iso).toLocaleString("sv-SE", { timeZone: zone }).slice(0, 16);
+  return dateForm({ ...STAMP, timeZone: zone }, "sv-SE").format(new Date(iso));
 }
 
 /**

@@ -7,6 +7,16 @@ export const hourCycle = () =>
     ? ({ hour: "numeric", hourCycle: "h12" } as const)
     : ({ hour: "2-digit", hourCycle: "h23" } as const);
 
+const FORMS = new Map<string, Intl.DateTimeFormat>();
+
+/** A form for dates. Each is made once: that takes milliseconds, and a page asks for hundreds. */
+export function dateForm(options: Intl.DateTimeFormatOptions, locale = "en-GB"): Intl.DateTimeFormat {
+  const key = `${locale} ${JSON.stringify(options)}`;
+  const form = FORMS.get(key) ?? new Intl.DateTimeFormat(locale, options);
+  FORMS.set(key, form);
+  return form;
+}
+
 export class Clockwork {
   private start: number;
   private shortForm: Intl.DateTimeFormat;
@@ -17,15 +27,15 @@ export class Clockwork {
   constructor(startsAt: string, zone: string) {
     this.start = Date.parse(startsAt);
     const time = { minute: "2-digit", timeZone: zone, ...hourCycle() } as const;
-    this.timeForm = new Intl.DateTimeFormat("en-GB", time);
-    this.shortForm = new Intl.DateTimeFormat("en-GB", { weekday: "short", ...time });
-    this.longForm = new Intl.DateTimeFormat("en-GB", {
+    this.timeForm = dateForm(time);
+    this.shortForm = dateForm({ weekday: "short", ...time });
+    this.longForm = dateForm({
       weekday: "short",
       day: "numeric",
       month: "short",
       ...time,
     });
-    this.parts = new Intl.DateTimeFormat("en-GB", {
+    this.parts = dateForm({
       weekday: "short",
       day: "numeric",
       hour: "2-digit",
