@@ -35,7 +35,7 @@ from tests.random_plans import ZONES, random_plan, random_siblings
 
 K = knowledge()
 COATS = sorted(K.coats)
-PAIRS = at_length(200, 20_000)
+PAIRS = at_length(120, 20_000)
 # What judging remembers; what it rests on (evaporation, cups) is kept, since working that out is most of being cold.
 JUDGED = [d for d in MEMORY.doors if d.name in ("coats as laid", "layers as they are met", "air from an instant on",
           "meetings of a landing", "verdicts", "coats as told", "seams as told", "stretches of a zone", "whole zones",

@@ -1,7 +1,6 @@
 """Every view, sheet and menu at every size: nothing scrolls sideways, nothing lies outside, axe finds nothing."""
 
 from collections.abc import Callable
-from itertools import groupby
 from typing import Any
 
 from playwright.sync_api import Error, Page, expect
@@ -144,6 +143,9 @@ SHEETS: list[tuple[str, str, Callable[[Page], None]]] = [
 ]
 
 
+assert {path for _, path, _ in SHEETS} <= set(VIEWS.values()), "a sheet is looked at where its view is"
+
+
 class AtSizes(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
@@ -192,14 +194,35 @@ class AtSizes(BrowserCase):
 
 
 class EveryView(AtSizes):
-    def test_no_view_scrolls_sideways_and_axe_finds_nothing(self) -> None:
+    def test_no_view_and_no_sheet_scrolls_sideways_and_axe_finds_nothing(self) -> None:
         for what, path in VIEWS.items():
             self.go(path)
             for size in SIZES:
                 self.size(size)
                 self.nothing_outside(what, size)
-                if size in at_length((NARROW, WIDE), AXE_SIZES):
-                    self.axe(what, size, *themes(size), only=at_length(CONTRAST, {}) if size == WIDE else {})
+                if size not in at_length((NARROW, WIDE), AXE_SIZES):
+                    continue
+                only = at_length(CONTRAST, {}) if size == WIDE else {}
+                self.axe(what, size, *themes(size), only=only)
+                for sheet, _, opened in (s for s in SHEETS if s[1] == path):
+                    self.sheet(sheet, path, size, opened, only)
+
+    def sheet(
+        self, what: str, path: str, size: tuple[int, int], opened: Callable[[Page], None], only: dict[str, Any]
+    ) -> None:
+        try:
+            opened(self.page)
+        except Error as error:
+            self.wrong.append((what, size, "does not open", str(error)[:300]))
+            self.go(path)
+            return
+        self.page.locator(OPENED).first.wait_for()
+        self.settled()
+        self.nothing_outside(what, size)
+        self.axe(what, size, *themes(size), within=at_length(OPENED, "html"), only=only)
+        for _ in range(3):
+            self.page.keyboard.press("Escape")
+        self.page.wait_for_timeout(50)
 
     def test_from_eight_cores_on_names_stand_once_and_sixty_four_zones_are_usable(self) -> None:
         from builds import store
@@ -223,27 +246,3 @@ class EveryView(AtSizes):
         self.page.get_by_role("button", name="The next zone").click()
         expect(cores).to_have_count(1)
         expect(self.page.get_by_test_id("rack")).not_to_contain_text("× 63")
-
-
-class EverySheet(AtSizes):
-    def test_no_sheet_scrolls_sideways_and_axe_finds_nothing(self) -> None:
-        for path, of_path in groupby(SHEETS, key=lambda sheet: sheet[1]):
-            self.go(path)
-            sheets = list(of_path)
-            for size in at_length((NARROW, WIDE), AXE_SIZES):
-                self.size(size)
-                for what, _, opened in sheets:
-                    try:
-                        opened(self.page)
-                    except Error as error:
-                        self.wrong.append((what, size, "does not open", str(error)[:300]))
-                        self.go(path)
-                        continue
-                    self.page.locator(OPENED).first.wait_for()
-                    self.settled()
-                    self.nothing_outside(what, size)
-                    only = at_length(CONTRAST, {}) if size == WIDE else {}
-                    self.axe(what, size, *themes(size), within=at_length(OPENED, "html"), only=only)
-                    for _ in range(3):
-                        self.page.keyboard.press("Escape")
-                    self.page.wait_for_timeout(50)
