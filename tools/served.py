@@ -19,7 +19,7 @@ import psutil
 ROOT = Path(__file__).resolve().parent.parent
 for part in ("core", "server", "."):
     sys.path.insert(0, str(ROOT / part))
-WAIT_S = 40.0
+WAIT_S = 120.0
 
 
 def free_port() -> int:

@@ -19,7 +19,7 @@ FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
-PATIENCE_MS = 60_000
+PATIENCE_MS = 120_000
 SIZE = {"width": 1280, "height": 800}
 # Every part of what is chosen stands open.
 ALL_OPEN = (

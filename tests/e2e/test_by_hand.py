@@ -105,7 +105,7 @@ class OnAPhone(BrowserCase):
         # The first visit plans by itself; the button may be gone before the finger is there.
         with suppress(PlaywrightError):
             page.get_by_role("button", name="Plan the sittings").tap(timeout=2_000)
-        expect(page.get_by_test_id("finish")).to_contain_text("Finished", timeout=30_000)
+        expect(page.get_by_test_id("finish")).to_contain_text("Finished")
         down = page.get_by_test_id("sittings-down")
         expect(down.locator("[data-sitting]").first).to_be_visible()
         expect(down).to_contain_text("primer")
@@ -218,7 +218,7 @@ class OnTheKeyboard(BrowserCase):
         self.tab_to("Sittings", "link")
         keys.press("Enter")
         page.get_by_test_id("finish").wait_for()
-        expect(page.get_by_test_id("finish")).to_contain_text("Finished", timeout=30_000)
+        expect(page.get_by_test_id("finish")).to_contain_text("Finished")
         stops = page.locator("[data-sitting], [data-step][tabindex='0']").evaluate_all(
             "all => all.map((e) => parseFloat(e.style.left))"
         )

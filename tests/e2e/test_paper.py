@@ -73,8 +73,8 @@ class Paper(BrowserCase):
 
     def test_there_is_one_sheet_a_sitting_with_mixes_windows_and_cautions(self) -> None:
         self.page.goto(f"{self.live_server_url}{TUG}/sittings")
-        expect(self.page.get_by_test_id("finish")).to_contain_text("Finished", timeout=30_000)
-        expect(self.page.get_by_test_id("searching")).to_have_count(0, timeout=40_000)
+        expect(self.page.get_by_test_id("finish")).to_contain_text("Finished")
+        expect(self.page.get_by_test_id("searching")).to_have_count(0)
         pdf = self.printed(f"{TUG}/paper/sittings", "light")
         heads = [self.words(p)[:60] for p in pdf.pages]
         self.assertGreaterEqual(len(heads), 4)

@@ -31,7 +31,7 @@ class FromNothing(BrowserCase):
         expect(self.page.get_by_role("option").first).to_be_visible()
         self.page.keyboard.press("Enter")
         expect(box).to_have_count(0)
-        expect(self.page.get_by_test_id("saved")).to_have_text("Saved", timeout=15_000)
+        expect(self.page.get_by_test_id("saved")).to_have_text("Saved")
 
     def test_a_day_s_work_is_planned_without_typing_a_wait_and_nothing_is_red(self) -> None:
         page = self.page

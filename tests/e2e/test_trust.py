@@ -36,7 +36,7 @@ class LostAnswers(BrowserCase):
         expect(self.page.locator(".coat").first).to_be_visible()
 
     def saved(self, page: Page | None = None) -> None:
-        expect((page or self.page).get_by_test_id("saved")).to_have_text("Saved", timeout=15_000)
+        expect((page or self.page).get_by_test_id("saved")).to_have_text("Saved")
 
     def rows(self) -> int:
         return self.page.locator("[data-row]").count()
@@ -129,13 +129,13 @@ class ServerAway(BrowserCase):
     def test_all_done_as_planned_with_the_server_away_is_not_saved_yet_and_then_is(self) -> None:
         page = self.page
         page.goto(f"{self.live_server_url}/build/{TUG}/sittings")
-        expect(page.get_by_test_id("finish")).to_contain_text("proven", timeout=60_000)
+        expect(page.get_by_test_id("finish")).to_contain_text("proven")
         page.route("**/record", lambda route: route.abort())
         page.get_by_role("button", name="All done as planned").click()
         expect(page.get_by_test_id("saved")).to_contain_text("Not saved yet")
         self.assertEqual(Timetable.objects.get(pk=TUG).record.get("entries", []), [])
         page.unroute("**/record")
-        expect(page.get_by_test_id("saved")).to_have_text("Saved", timeout=15_000)
+        expect(page.get_by_test_id("saved")).to_have_text("Saved")
         self.assertTrue(Timetable.objects.get(pk=TUG).record["entries"])
 
     def test_a_list_that_cannot_be_read_is_told_and_mends_itself(self) -> None:
@@ -148,7 +148,7 @@ class ServerAway(BrowserCase):
         expect(page.get_by_test_id("away")).to_contain_text("the disk is full")
         expect(page.get_by_text("No builds yet")).to_have_count(0)
         page.unroute("**/api/builds")
-        expect(page.get_by_role("link", name=re.compile("^Harbour tug"))).to_be_visible(timeout=15_000)
+        expect(page.get_by_role("link", name=re.compile("^Harbour tug"))).to_be_visible()
 
     def test_a_view_that_was_opened_while_the_server_was_away_is_there_once_it_is_back(self) -> None:
         page = self.page
@@ -156,7 +156,7 @@ class ServerAway(BrowserCase):
         page.goto(f"{self.live_server_url}/build/{TUG}")
         expect(page.get_by_role("heading", name="Nothing to show yet")).to_be_visible()
         page.unroute("**/api/**")
-        expect(page.locator(".coat").first).to_be_visible(timeout=15_000)
+        expect(page.locator(".coat").first).to_be_visible()
 
     def test_a_file_that_cannot_be_written_is_told_and_not_saved_as_if_it_were_one(self) -> None:
         page = self.page

@@ -22,7 +22,7 @@ class WaysOut(BrowserCase):
             page = self.page
             page.get_by_role("button", name="Mend the plan").click()
             mended = page.get_by_test_id("versions").get_by_role("heading", name="Mended").locator("..")
-            expect(mended.get_by_role("button", name="Keep it")).to_be_visible(timeout=60_000)
+            expect(mended.get_by_role("button", name="Keep it")).to_be_visible()
             mended.get_by_role("button", name="Keep it").click()
             overview = page.get_by_test_id("overview").get_by_role("heading").first
             expect(overview).to_have_text(re.compile("Nothing clashes|All seams are sound"))

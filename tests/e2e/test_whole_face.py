@@ -44,7 +44,7 @@ class WholeFace(BrowserCase):
         expect(page.get_by_label("Compressor reaches")).to_have_value("36.26")
         page.keyboard.press("Escape")
         page.get_by_role("link", name="Sittings").click()
-        expect(page.get_by_test_id("finish")).to_contain_text(re.compile(r"\d [ap]m"), timeout=30_000)
+        expect(page.get_by_test_id("finish")).to_contain_text(re.compile(r"\d [ap]m"))
         self.assertIn("hours=12", page.get_by_role("link", name="CSV").get_attribute("href") or "")
         page.reload()  # and it is kept
         expect(page.get_by_role("button", name="Bench air")).to_contain_text("50 °F")

@@ -22,7 +22,7 @@ from sittings.search import SEARCH, Search
 from tests.builders import batch_json, coat, plan_json, short_tug_json
 from tests.core.test_memory import random_change
 
-WAIT_S = 90
+WAIT_S = 300
 
 
 def put_together(build: dict[str, Any], changed: dict[str, Any]) -> dict[str, Any]:
