@@ -11,6 +11,8 @@ import threading
 from collections.abc import Callable, Iterator
 from typing import Any
 
+from emvar_core.schedule.problem import PATIENCE
+
 
 def started(module: str) -> subprocess.Popen[str]:
     """A module as a process of its own, talked to in lines of JSON."""
@@ -41,7 +43,7 @@ def listened(nice: int, aside: Callable[[dict[str, Any]], bool] | None = None) -
                 words.put(told)
         os._exit(0)
 
-    if hasattr(os, "nice"):
+    if hasattr(os, "nice") and PATIENCE == 1:  # with patience, what runs beside it is no server that people wait for
         os.nice(nice)
     threading.Thread(target=read, daemon=True).start()
     while True:
