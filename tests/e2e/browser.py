@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import atexit
 import os
 import shutil
 import sqlite3
 from collections.abc import Callable, Iterator
-from contextlib import closing, contextmanager
+from contextlib import ExitStack, closing, contextmanager
+from functools import cache
 from typing import Any, Literal
 
 from axe_playwright_python.sync_playwright import Axe
@@ -35,6 +37,14 @@ def chromium() -> Iterator[Browser]:
         browser = play.chromium.launch(executable_path=path, args=FLAGS)
         yield browser
         browser.close()
+
+
+@cache
+def one_browser() -> Browser:
+    """One for all classes of this process; it ends with it."""
+    until_the_end = ExitStack()
+    atexit.register(until_the_end.close)
+    return until_the_end.enter_context(chromium())
 
 
 def chooser(page: Page | Locator, label: str) -> Locator:
@@ -117,7 +127,7 @@ STORED = "cookies,local_storage,indexeddb,service_workers,cache_storage,file_sys
 
 
 class BrowserCase(LiveServerTestCase):
-    """One browser, one device and one page for the class; a script error on the page fails the test.
+    """One device and one page for the class; a script error on the page fails the test.
 
     `made_by`: what the database holds at first. What a test leaves behind, on the server, on the device or on the page,
     is gone before the next; what the browser has read of the scripts stays, for a page is drawn in a third of the time
@@ -134,8 +144,9 @@ class BrowserCase(LiveServerTestCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        cls.browser = cls.enterClassContext(chromium())
+        cls.browser = one_browser()
         cls.context = cls.browser.new_context(reduced_motion="reduce", service_workers=cls.workers, **cls.device)
+        cls.addClassCleanup(cls.context.close)
         if cls.all_open:
             cls.context.add_init_script(ALL_OPEN)
         expect.set_options(timeout=PATIENCE_MS)  # a busy machine stalls for seconds
