@@ -23,7 +23,7 @@ class Runner(DiscoverRunner):
         return failures
 
     def run_tests(self, test_labels: Any, **kwargs: Any) -> int:
-        # How the tables came about is looked at by the server's tests; for a page they are made as they are.
+        # Only the server's tests go through the migrations; for pages the tables are made straight from the models.
         pages = bool(test_labels) and all(label.startswith("tests.e2e") for label in test_labels)
         connection.settings_dict["TEST"]["MIGRATE"] = not pages
         failures = super().run_tests(test_labels, **kwargs)

@@ -43,7 +43,7 @@ def listened(nice: int, aside: Callable[[dict[str, Any]], bool] | None = None) -
                 words.put(told)
         os._exit(0)
 
-    if hasattr(os, "nice") and PATIENCE == 1:  # with patience, what runs beside it is no server that people wait for
+    if hasattr(os, "nice") and PATIENCE == 1:  # tests that run side by side are all in the same hurry
         os.nice(nice)
     threading.Thread(target=read, daemon=True).start()
     while True:

@@ -51,6 +51,19 @@ def local(plan: Plan, instant: datetime) -> datetime:
     return instant.astimezone(plan.build.tz)
 
 
+class Listed(TestCase):
+    def test_the_same_hours_are_listed_anew_for_other_days_and_another_time_zone(self) -> None:
+        hours = Hours.model_validate(evenings("mon", "wed", "fri"))
+        berlin, lisbon, first = ZoneInfo("Europe/Berlin"), ZoneInfo("Europe/Lisbon"), datetime(2026, 11, 2, tzinfo=UTC)
+        third, week = first + timedelta(days=2), first + timedelta(days=7)
+        asked = [(berlin, first, week), (lisbon, first, week), (berlin, third, week), (berlin, first, third)]
+        told = [sittings(hours, *each) for each in asked]
+        self.assertEqual(told[0][0].start - told[1][0].start, timedelta(hours=-1))
+        self.assertEqual(told[2], told[0][1:])
+        self.assertEqual(told[3], told[0][:1])
+        self.assertEqual(len(told[0]), 3)
+
+
 class WhatIsTaken(TestCase):
     @settings(max_examples=at_length(20, 80))
     @given(st.lists(st.tuples(st.integers(0, 3000), st.integers(1, 600)), max_size=12))

@@ -216,6 +216,12 @@ class Remembered(TestCase):
         self.assertEqual(warm.hopeless, cold.hopeless)
         self.assertEqual(warm.nominal, cold.nominal)
 
+    def test_the_same_plan_with_another_patience_is_asked_anew(self) -> None:
+        made = tug()
+        patient, hasty = net_of(made, 24.0), net_of(made, 0.1)
+        self.assertFalse(patient.links == hasty.links, "the same links")
+        self.assertIs(net_of(made, 24.0), patient)
+
     @settings(max_examples=at_length(1, 12))
     @given(st.integers(0, 10_000))
     @example(3)

@@ -41,7 +41,7 @@ def chromium() -> Iterator[Browser]:
 
 @cache
 def one_browser() -> Browser:
-    """One for all classes of this process; it ends with it."""
+    """One browser for all test classes of this process, closed when it ends."""
     until_the_end = ExitStack()
     atexit.register(until_the_end.close)
     return until_the_end.enter_context(chromium())

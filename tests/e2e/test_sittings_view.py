@@ -286,7 +286,7 @@ class SittingsOnTheScreen(OnTheScreen):
         page = self.page
         store.create(parse_plan(batch_json(8)), "batch")  # a search of many seconds
         page.goto(f"{self.live_server_url}/build/batch/sittings")
-        # Something was found, and what is looked for after that takes seconds.
+        # By then something has been found, and what follows takes seconds.
         expect(page.get_by_test_id("searching")).to_contain_text(re.compile("best|fewest|most slack"), timeout=LONG)
         page.get_by_role("button", name="Stop, keep the best").click()
         expect(page.get_by_role("button", name="Plan again", exact=True)).to_be_visible()

@@ -5,6 +5,7 @@ Nothing here decides anew: figures are the card's, verdicts and checks the seams
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 
 from ..assess import assess
@@ -421,7 +422,7 @@ def _takes_off(plan: Plan, a: Assessment, step: AnyStep, zone: str) -> list[Take
 def _phases(laid: Standing, step_id: str) -> list[TakesOff]:
     phases: list[TakesOff] = []
     for age in RESCUE_AGES_MIN:
-        told = rescued(laid.in_min(age), step_id)
+        told = rescued(replace(laid, at_min=laid.at_min + age), step_id)
         if not phases or phases[-1].sentence != told.sentence:
             phases.append(TakesOff(from_min=age, state=told.state.value, sentence=told.sentence))
     return phases

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
 from ..errors import NotThere
@@ -36,13 +36,9 @@ class Standing:
     def k(self) -> Knowledge:
         return self.conditions.k
 
-    def in_min(self, minutes: float) -> Standing:
-        """The same some minutes later, with nothing done to it in between."""
-        return replace(self, at_min=self.at_min + minutes)
-
     @property
     def mark(self) -> tuple[object, ...]:
-        """Stands for what lies there, by its names, its ages and the air from now on."""
+        """Stands for the coats there, with their names and ages, and for the air from this instant on."""
         c, ahead = self.conditions, self.conditions.ahead(self.at_min)
         air = c.line.key if ahead is None else ahead.key
         lies = tuple([(e.layer.step_id, e.layer.name, e.spot, *age_of(e.layer, self.at_min)) for e in self.stack])

@@ -1,11 +1,11 @@
 /** Instants as people type them, by a wall clock, and back. */
-import { dateForm } from "./time";
+import { dateFormat } from "./time";
 
 const STAMP = { dateStyle: "short", timeStyle: "short" } as const;
 
 /** An instant as `2026-12-05 19:30` by the clock of a time zone. */
 export function localStamp(iso: string, zone: string): string {
-  return dateForm({ ...STAMP, timeZone: zone }, "sv-SE").format(new Date(iso));
+  return dateFormat({ ...STAMP, timeZone: zone }, "sv-SE").format(new Date(iso));
 }
 
 /**

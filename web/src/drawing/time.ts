@@ -7,14 +7,14 @@ export const hourCycle = () =>
     ? ({ hour: "numeric", hourCycle: "h12" } as const)
     : ({ hour: "2-digit", hourCycle: "h23" } as const);
 
-const FORMS = new Map<string, Intl.DateTimeFormat>();
+const FORMATS = new Map<string, Intl.DateTimeFormat>();
 
-/** A form for dates. Each is made once: that takes milliseconds, and a page asks for hundreds. */
-export function dateForm(options: Intl.DateTimeFormatOptions, locale = "en-GB"): Intl.DateTimeFormat {
+/** A date formatter, made once: making one takes milliseconds, and a page asks for hundreds. */
+export function dateFormat(options: Intl.DateTimeFormatOptions, locale = "en-GB"): Intl.DateTimeFormat {
   const key = `${locale} ${JSON.stringify(options)}`;
-  const form = FORMS.get(key) ?? new Intl.DateTimeFormat(locale, options);
-  FORMS.set(key, form);
-  return form;
+  const format = FORMATS.get(key) ?? new Intl.DateTimeFormat(locale, options);
+  FORMATS.set(key, format);
+  return format;
 }
 
 export class Clockwork {
@@ -27,15 +27,15 @@ export class Clockwork {
   constructor(startsAt: string, zone: string) {
     this.start = Date.parse(startsAt);
     const time = { minute: "2-digit", timeZone: zone, ...hourCycle() } as const;
-    this.timeForm = dateForm(time);
-    this.shortForm = dateForm({ weekday: "short", ...time });
-    this.longForm = dateForm({
+    this.timeForm = dateFormat(time);
+    this.shortForm = dateFormat({ weekday: "short", ...time });
+    this.longForm = dateFormat({
       weekday: "short",
       day: "numeric",
       month: "short",
       ...time,
     });
-    this.parts = dateForm({
+    this.parts = dateFormat({
       weekday: "short",
       day: "numeric",
       hour: "2-digit",

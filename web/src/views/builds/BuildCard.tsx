@@ -4,13 +4,13 @@ import { Link } from "react-router";
 import { api, must } from "../../api/client";
 import { LineSample } from "../../drawing/Line";
 import { SmallRack } from "../../drawing/SmallRack";
-import { dateForm, hourCycle } from "../../drawing/time";
+import { dateFormat, hourCycle } from "../../drawing/time";
 import { tellCounts } from "../../model/live";
 import { SaveLink } from "../../parts/Save";
 import { Push } from "../../parts/Push";
 
 function moment(iso: string): string {
-  return dateForm({
+  return dateFormat({
     weekday: "short",
     day: "numeric",
     month: "short",

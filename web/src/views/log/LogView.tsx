@@ -5,7 +5,7 @@ import { Link, useParams } from "react-router";
 import { api, must, type LogOut, type LogRow } from "../../api/client";
 import { CLOCK } from "../../api/clock";
 import { storeOf, useShot } from "../../api/store";
-import { Clockwork, dateForm } from "../../drawing/time";
+import { Clockwork, dateFormat } from "../../drawing/time";
 import { told } from "../../drawing/units";
 import { BuildDoor } from "../../parts/BuildDoor";
 import { Choice } from "../../parts/Field";
@@ -230,7 +230,7 @@ function Sitting(p: {
   const small = useSmall();
   const { rows, height } = useMemo(() => placed(p.rows, small ? NARROW : WIDE), [p.rows, small]);
   const x = small ? TRACKS.small : TRACKS.wide;
-  const day = dateForm({
+  const day = dateFormat({
     weekday: "long",
     day: "numeric",
     month: "short",
