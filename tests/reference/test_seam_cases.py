@@ -72,28 +72,37 @@ def _after(text: str) -> float:
     return float(text[:-1]) * UNIT[text[-1]]
 
 
+FITTED = {"mask", "handle", "glue", "wash", "wet", "turn_over"}
+WORKED = {"wipe", "blend", "chip", "scrape", "scuff", "sand", "polish", "soften"}
+
+
+def _step(text: str, step_id: str, wait: float, ids: dict[str, str]) -> dict[str, Any]:
+    """A step from its words; `ids`: by material the coats that it may act on."""
+    verb, *words = text.split()
+    base: dict[str, Any] = {"id": step_id, "name": text, "zones": ["side"], "wait_min": wait, "hands_on_min": 0}
+    if verb in FITTED:
+        named = {("carrier" if verb == "wet" else "material"): words[1]} if words else {}
+        return base | {"kind": "fitting", "action": verb, **named}
+    if verb not in WORKED:
+        return _options(text, step_id, wait)
+    given = dict(zip(words[1::2], words[2::2], strict=True))  # with, by, for
+    how: dict[str, Any] = {to: given[word] for word, to in (("with", "carrier"), ("by", "method")) if word in given}
+    if "for" in given:
+        how["lies_min"] = _after(given["for"])
+    return base | {"kind": "working", "action": verb, "acts_on": ids[words[0]]} | how
+
+
 def case_plan(case: Case) -> Plan:
     steps: list[dict[str, Any]] = []
     wait = 0.0
     ids: dict[str, str] = {}
     for i, part in enumerate(p for p in case.stack.split(";") if p.strip()):
         what, after = part.rsplit("@", 1)
-        steps.append(_options(what, f"c{i}", wait))
-        ids[steps[-1]["material"]] = f"c{i}"
+        steps.append(_step(what.strip(), f"c{i}", wait, ids))
+        if "action" not in steps[-1]:
+            ids[steps[-1]["material"]] = f"c{i}"
         wait = _after(after.strip())
-    words = case.lands.split()
-    last: dict[str, Any] = {"id": "top", "name": case.lands, "zones": ["side"], "wait_min": wait, "hands_on_min": 0}
-    if words[0] in {"mask", "handle", "glue"}:
-        touch = {"material": words[2]} if len(words) > 2 else {}
-        last |= {"kind": "fitting", "action": words[0], **touch}
-    elif words[0] == "soften":
-        acts = {"action": "soften", "acts_on": ids[words[1]], "carrier": words[3], "lies_min": _after(words[5])}
-        last |= {"kind": "working", **acts}
-    elif words[0] in {"wipe", "blend", "chip", "scrape"}:
-        acts = {"action": words[0], "acts_on": ids[words[1]], "carrier": words[3], "method": words[5]}
-        last |= {"kind": "working", **acts}
-    else:
-        last = _options(case.lands, "top", wait)
+    last = _step(case.lands, "top", wait, ids) | {"name": case.lands}
     build: dict[str, Any] = {"base_material": case.base}
     air = {"day": {"temp_c": 20, "rh_pct": 50}}
     if case.air:
