@@ -9,6 +9,7 @@ from unittest import TestCase
 
 from emvar_core.assess import assess
 from emvar_core.judging.outcome import Assessment, SeamOut
+from emvar_core.knowledge import knowledge
 from emvar_core.vocabulary import Verdict
 
 from tests.builders import DAY, coat, mix, plan
@@ -81,13 +82,21 @@ class Barriers(TestCase):
 
 
 class Films(TestCase):
-    def test_figures_mean_the_usual_film_and_a_thin_one_gains_at_most_half(self) -> None:
+    def test_figures_mean_the_film_that_they_state_whatever_is_usual_for_a_material(self) -> None:
         usual = ready("tape", coat("x", "lacquer_colour"))
         self.assertTrue(60 <= usual <= 240, usual)
         hard = ready("hard", coat("x", "lacquer_colour"))
-        thin, thick = (ready("hard", coat("x", "lacquer_colour", dry_film_um=um)) for um in (5, 20))
-        self.assertLess(hard / thin, 1.55)
-        self.assertAlmostEqual(thick / hard, 4, delta=0.8)
+        stated = knowledge().systems["lacquer"].film_um
+        assert stated is not None
+        thin, there, twice = (
+            ready("hard", coat("x", "lacquer_colour", dry_film_um=um)) for um in (5, stated, 2 * stated)
+        )
+        self.assertAlmostEqual(hard / thin, 1, delta=0.02)
+        self.assertAlmostEqual(there / hard, 1, delta=0.02)
+        self.assertAlmostEqual(twice / there, 4, delta=0.1)
+
+    def test_a_thick_lacquer_is_hard_within_a_fortnight(self) -> None:
+        self.assertLess(ready("hard", coat("x", "lacquer_colour", dry_film_um=60)), 14 * 1440)
 
     def test_a_fifth_of_retarder_at_least_doubles_the_time_to_tape(self) -> None:
         """Common practice: beyond a tenth of it films stay tacky."""

@@ -100,7 +100,7 @@ class Air(TestCase):
 class Film(TestCase):
     def test_thicker_is_slower_and_a_retarder_keeps_it_wet(self) -> None:
         thin = events("lacquer_colour", dry_film_um=10)
-        thick = events("lacquer_colour", dry_film_um=40)
+        thick = events("lacquer_colour", dry_film_um=60)
         self.assertGreater(thick["hard"], 4 * thin["hard"])
         parts = [
             {"material": "lacquer_colour", "role": "paint", "amount": 4},

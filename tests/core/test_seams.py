@@ -116,7 +116,7 @@ class Practice(TestCase):
         steps = [
             coat("clear", "waterborne_clear", sheen="gloss", coverage=1.0),
             coat("chips", "lacquer_colour", 60, coverage=0.2, method="sponge"),
-            coat("wash", "enamel_wash", 14 * 60),
+            coat("wash", "enamel_wash", 9 * 60),
         ]
         bare = assess(plan(steps)).seams["wash~side~clear"]
         self.assertEqual((bare.word, bare.responsible, bare.depth), ("too early", "clear", 0))

@@ -133,17 +133,13 @@ class Days(TestCase):
 
     # Steps that the program keeps back longer than the table tells, by over half an hour, by day.
     LONGER: ClassVar = {
-        # Since the figures mean each paint's usual film, the careful edge of lacquers and alcohol acrylics lies
-        # twice as far
-        # off as people wait; and what is laid on its own half-dry kind dries as one film with it.
+        # What is laid on its own half-dry kind dries as one film with it; spirit wants a lacquer of some hours.
         1: {"specks"},
-        2: {"sand-colour", "under", "sludge"},
-        3: {"wash", "salt"},
-        4: {"wash"},
-        5: {"roof", "wash"},
+        2: {"under", "sludge"},
+        3: {"salt"},
+        5: {"wash"},
         6: {"dots"},
         8: {"rust-1", "clear", "clear-2"},
-        9: {"damp"},
     }
 
     def test_only_these_steps_wait_half_an_hour_longer_than_people_do(self) -> None:

@@ -208,7 +208,7 @@ class Hardening(TestCase):
 
     def test_twice_the_lacquer_takes_four_times_as_long(self) -> None:
         lacquer = K.systems["lacquer"]
-        self.assertAlmostEqual(time_of_film(lacquer, 40, 3) / time_of_film(lacquer, 20, 3), 4, places=6)
+        self.assertAlmostEqual(time_of_film(lacquer, 50, 3) / time_of_film(lacquer, 25, 3), 4, places=6)
 
     def test_a_fifth_of_retarder_doubles_the_tail(self) -> None:
         """Common practice; the one point that the power of the tail was fitted to."""

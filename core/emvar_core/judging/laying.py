@@ -20,7 +20,7 @@ from ..physics.hardening import AsLaid, Drying, aid_air, already, dry
 from ..plan import AnyStep, CoatStep, FittingStep, Timing, WorkingStep, coverage_of, film_of, method_of, passes_of
 from ..plan.affects import LOOK, PLACE, VERDICT, left_out, only
 from ..seams.situation import METHODS, Landing, LandingAir, Layer
-from ..vocabulary import Contact, FilmClass, Method, School, SystemRole, ThinnerRole
+from ..vocabulary import Contact, FilmClass, FittingAction, Method, School, SystemRole, ThinnerRole
 from .conditions import Conditions
 
 UNKNOWN_DAYS = 60.0  # old, where nobody knows how old a finish is (assumption; the seam says so)
@@ -31,6 +31,7 @@ WIPED_S = 30.0  # a tool is wet so long where its method does not say
 WETTED_UM, WETTED_S, WETTED_RUB = 20.0, 300.0, 0.2  # a panel wetted with a soft brush: a sheen, for minutes
 LAID_INTO_UM = 8.0  # of a sheen of liquid, that is still there when the coat comes (assumption)
 LIES_RUB = 0.1  # what is left to lie is hardly moved
+WASHED_WITH = "water"  # where a wash does not say
 GLUED_UM, GLUED_S, GLUED_RUB = 40.0, 60.0, 0.4  # solvent glue is wet for a minute
 
 _LAID = MEMORY.door("coats as laid", 20_000)
@@ -158,6 +159,8 @@ def _lay(k: Knowledge, line: AirLine, laying: Laying) -> Laid:
     facts, air = METHODS[method], line.at(laying.start_min)
     arrived, share = landed(k, cup.carrier, method, air)
     liquid = _pass_liquid_um(film, passes, cup) * min(facts.arrives * share, 1.0)
+    if method is Method.FLOOD:
+        liquid = max(liquid, facts.tool_um)  # however strong it is, a flood is that wet
     if laying.into_liquid:
         liquid += LAID_INTO_UM  # what it is laid into keeps it open longer
     usual = _USUALLY.of(coat, lambda: _usually(k, coat), k.signature)
@@ -214,8 +217,9 @@ def touching(c: Conditions, step: FittingStep) -> Landing:
     touch = c.k.touches[step.material] if step.material else None
     blend = blend_of(touch) if touch is not None else NOTHING
     liquid, wet_s, rub = GLUED_UM, GLUED_S, GLUED_RUB
-    if step.carrier is not None:
-        blend = blend_of(c.k.thinners[step.carrier])
+    carrier = step.carrier or (WASHED_WITH if step.action is FittingAction.WASH else None)
+    if carrier is not None:
+        blend = blend_of(c.k.thinners[carrier])
         liquid, wet_s, rub = WETTED_UM, WETTED_S, WETTED_RUB
     wet = bool(blend.parts)
     return Landing(

@@ -16,7 +16,7 @@ from ..plan.masks import Mask
 from ..seams.places import APART, EVERYWHERE, SHARE_OF_ZONE, Spot, shared
 from ..seams.situation import Layer
 from ..seams.windows import OPENS, REOPENS
-from ..vocabulary import ABRASIVE, COVERS, JOINS, Edge, Event, FilmClass, Use, WorkAction
+from ..vocabulary import ABRASIVE, COVERS, JOINS, Edge, Event, FilmClass, Sheen, Use, WorkAction
 from .conditions import Conditions
 from .laying import Laid, lay
 
@@ -24,6 +24,8 @@ from .laying import Laid, lay
 JOINT = 0.02
 USUAL_PATCH = 0.2  # of a zone, that a masked patch takes up where nobody says (assumption)
 SIGHT = 8  # coats below that a seam looks at and a fixer binds; nothing that a bench can lay reaches further
+# What abrasive leaves of the shine; a stick or pad on lettering as well as paper (common practice).
+SHEEN_AFTER = {WorkAction.SAND: Sheen.MATT, WorkAction.SCUFF: Sheen.MATT, WorkAction.POLISH: Sheen.GLOSS}
 MOSTLY = 0.5  # of a powder, that has to lie in what binds it
 # Young films that take up what is laid on them: of solvents alone, and of alkyd while it is one wet film with it.
 SOAK = (FilmClass.EVAPORATING, FilmClass.OXIDISING)
@@ -45,10 +47,12 @@ class Lying:
         air = 0 if y.drying is None else y.drying.line.key
         return intern((y.key, y.step_id, y.name, y.end_min, air, y.coverage, self.spot))
 
-    def left(self, share: float, scuffed: bool = False) -> Lying:
-        """What working leaves of it; abrasive leaves it scuffed."""
+    def left(self, share: float, action: WorkAction) -> Lying:
+        """What working leaves of it; abrasive scuffs it and takes its shine, polishing gives it one."""
         coverage = self.layer.coverage * share
-        layer = replace(self.layer, coverage=coverage, of_zone=coverage, scuffed=self.layer.scuffed or scuffed)
+        scuffed = self.layer.scuffed or action in ABRASIVE
+        sheen = SHEEN_AFTER.get(action, self.layer.sheen)
+        layer = replace(self.layer, coverage=coverage, of_zone=coverage, scuffed=scuffed, sheen=sheen)
         return Lying(layer, replace(self.spot, coverage=layer.coverage))
 
     def bound(self) -> Lying:
@@ -167,7 +171,12 @@ def spot_worked(step: WorkingStep, stack: Stack) -> Spot:
     """Where a working step is at work: where the coat that it acts on lies, or where the step says."""
     place = place_of(stack, step.acts_on)
     spot = stack[place].spot if place is not None else EVERYWHERE
-    return spot if step.place is None else replace(spot, place=step.place, patch=step.patch)
+    if step.place is not None:
+        spot = replace(spot, place=step.place, patch=step.patch)
+    if step.action is WorkAction.BLEND and spot.on is None:  # it sweeps the place where the marks are, not them alone
+        swept = 1.0 if spot.place is None else SHARE_OF_ZONE.get(spot.place, spot.coverage)
+        spot = replace(spot, coverage=max(spot.coverage, swept))
+    return spot
 
 
 def seen_at(spot: Spot, stack: Sequence[Lying]) -> Stack:
@@ -229,7 +238,7 @@ def leave(c: Conditions, step: AnyStep, zone_id: str, lies: list[Lying], times: 
         return set()
     changed = worked_on(step, tuple(lies))
     for place in changed:
-        lies[place] = lies[place].left(step.leaves, step.action in ABRASIVE)
+        lies[place] = lies[place].left(step.leaves, step.action)
     return set(changed)
 
 

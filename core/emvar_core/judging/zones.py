@@ -248,7 +248,7 @@ def window_of(c: Conditions, step: WorkingStep, stack: Stack) -> tuple[Layer, Op
         return target, buried(step.action, target, over.layer)
     medium = medium_under(stack, place)
     below = stack[medium if medium is not None else place - 1].layer if place > 0 else None
-    return target, window_for(c.k, step.action, target, below, working(c, step).blend)
+    return target, window_for(c.k, step.action, target, below, working(c, step).blend, step.method)
 
 
 def _meet(

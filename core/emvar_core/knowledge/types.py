@@ -141,7 +141,8 @@ class CupLimits(Model):
 class System(Model):
     """A paint system: what its film is, how it hardens, what re-opens it, what it is to the trade.
 
-    Hardening figures are minutes at 20 °C, 50 % humidity, still air, on each material's usual film, as [early, late].
+    Hardening figures are minutes at 20 °C, 50 % humidity, still air, as [early, late], on a film of `film_um`; where
+    that is left out, on each material's usual film.
     `ea_kj`: activation energy of hardening. `thickness_power`: time ∝ film^power; none where oxygen has to get through
     an oxidising film (a mud of pigment is porous, and has one). `thickening`: ln of viscosity per volume fraction of
     binder. `hardness`: of the cured film against others, 0–1. `opened_by`: how strongly a solvent family dissolves the
@@ -160,6 +161,7 @@ class System(Model):
     hardness: Degree
     thickening: Positive = 14.0
     ea_kj: Positive
+    film_um: Positive | None = None
     thickness_power: Positive | None = None
     water_limit: Degree | None = None
     mfft_c: tuple[float, float] | None = None

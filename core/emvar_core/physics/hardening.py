@@ -28,6 +28,8 @@ TACK_DEGREE = (
 )
 UNKNOWN_DEGREE = 0.5  # what nobody knows is taken at its most sensitive
 SPEED_LIMITS = (0.02, 12.0)
+FEW_PASSES = 3  # that the figures of practice are for
+SEEN = 2.5  # times the film that the figures are for, up to which the power law has been seen (assumption)
 THIN_GAINS = 1.5  # at most, of a film thinner than the usual one (settled: practice figures mean the usual film)
 # Oxygen has to get through an oxidising film: below this the film is hardened by chemistry at its own pace, above it a
 # front moves inwards as √t. Thick films of alkyd and oil are known to take far longer; the figure is an assumption.
@@ -362,10 +364,13 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
     usual_wet = evaporate(
         k, usual.arrived, usual.liquid_um, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value, cooled=False
     )
-    thin = time_of_film(system, laid.film_um, laid.passes) / time_of_film(system, usual.film_um, usual.passes)
+    meant, meant_passes = (usual.film_um, usual.passes) if system.film_um is None else (system.film_um, FEW_PASSES)
+    thin = time_of_film(system, laid.film_um, laid.passes) / time_of_film(system, meant, meant_passes)
     speed = 1 / thin
     if system.thickness_power is None:  # chemistry keeps its pace in a thin film, but there is less of it to skin over
-        thin = math.sqrt(laid.film_um / usual.film_um)
+        thin = math.sqrt(laid.film_um / meant)
+    elif system.film_um is not None:  # to the touch a thinner film is dry sooner, though the last of its solvent is not
+        thin = _as_seen(system, laid.film_um) / _as_seen(system, usual.film_um)
     if system.film in TAILED:
         slower = slow_part(k, laid.cup) / slow_part(k, usual.cup)
         if system.film is FilmClass.DISPERSION:
@@ -405,19 +410,34 @@ def time_of_film(system: System, film_um: float, passes: int = 1) -> float:
     """How long a film of so many µm, laid in so many passes, takes to harden; only ratios of it mean anything.
 
     An oxidising film by the oxygen that has to get through it, 1 + (film / 20 µm)²; others by a power of thickness, and
-    what dries by evaporation alone dries between its passes too.
+    what dries by evaporation alone dries between its passes too. Where the system says which film its figures are for,
+    a thinner one that dries by evaporation gains nothing (the last of its solvent leaves at its own pace), and beyond
+    what has been seen a thicker one takes longer in proportion only.
 
     >>> from emvar_core.knowledge import knowledge
     >>> enamel, lacquer = knowledge().systems["enamel"], knowledge().systems["lacquer"]
     >>> round(time_of_film(enamel, 72) / time_of_film(enamel, 36), 1)
     3.3
-    >>> time_of_film(lacquer, 2) / time_of_film(lacquer, 1)
-    4.0
+    >>> time_of_film(lacquer, 50, 3) / time_of_film(lacquer, 25, 3), time_of_film(lacquer, 5, 3)
+    (4.0, 1.0)
     """
     if system.thickness_power is None:
-        return 1 + (film_um / OXYGEN_UM) ** 2
+        return _as_seen(system, film_um)
     if system.film is FilmClass.EVAPORATING:
-        film_um *= math.sqrt(3 / min(passes, 6))
+        film_um *= math.sqrt(FEW_PASSES / min(passes, 6))
+    if system.film_um is None:
+        return _as_seen(system, film_um)
+    thicker = film_um / system.film_um
+    if system.film is FilmClass.EVAPORATING:
+        thicker = max(thicker, 1.0)
+    seen = min(thicker, SEEN)
+    return float(seen**system.thickness_power * thicker / seen)
+
+
+def _as_seen(system: System, film_um: float) -> float:
+    """The law by film alone, whatever the figures are for."""
+    if system.thickness_power is None:
+        return 1 + (film_um / OXYGEN_UM) ** 2
     return float(film_um**system.thickness_power)
 
 
@@ -428,7 +448,7 @@ def slowed(drying: Drying, film_um: float, passes: int, soaked_um: float) -> Dry
     soaked into a half-dry primer somewhat sooner.
     """
     system = drying.system
-    longer = time_of_film(system, film_um + soaked_um, passes) / time_of_film(system, film_um, passes)
+    longer = _as_seen(system, film_um + soaked_um) / _as_seen(system, film_um)
     if system.film is FilmClass.EVAPORATING:
         longer **= SOAKED_POWER
     speed = max(drying.speed / longer, SPEED_LIMITS[0])

@@ -4,6 +4,8 @@ work is fine work.
 
 from __future__ import annotations
 
+import math
+
 from ..knowledge import Coat, Knowledge
 from ..vocabulary import Method, Place, Role, Unit, Use, WorkAction
 from .steps import AnyStep, CoatStep, Mix, MixPart, WorkingStep
@@ -41,10 +43,14 @@ def passes_of(k: Knowledge, step: CoatStep) -> int:
 RUNS_OUT = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.SPECKLE)  # laid as wet as they run, however thinned
 
 
+WET_UM = {Method.WASH: 40.0, Method.FLOOD: 80.0}  # that stays of a wash, of a flood (common practice)
+
+
 def film_of(k: Knowledge, step: CoatStep) -> float:
     """Dry film of the whole coat, µm: the step's own, or its material's usual.
 
-    An effect that is thinned further than usual keeps its wet film, so its dry one is thinner by as much.
+    An effect that is thinned further than usual keeps its wet film, so its dry one is thinner by as much; a paint that
+    is let down to a wash leaves what is in the wet film of a wash.
 
     >>> from emvar_core.knowledge import knowledge
     >>> k, parts = knowledge(), [{"material": "enamel_wash", "role": "paint", "amount": 1}]
@@ -56,8 +62,12 @@ def film_of(k: Knowledge, step: CoatStep) -> float:
     coat = k.coats[step.material]
     if step.dry_film_um:
         return step.dry_film_um
-    if step.mix is None or coat.use is not Use.EFFECT or method_of(k, step) not in RUNS_OUT:
+    method = method_of(k, step)
+    if step.mix is None or method not in RUNS_OUT:
         return coat.dry_film_um
+    if coat.use is not Use.EFFECT:  # paint let down to a wash: as much of it as the wet film holds
+        held = WET_UM.get(method, math.inf) * coat.volume_solids * _paint_share(step.mix)
+        return min(coat.dry_film_um, held)
     usual = default_mix(k, step.material)
     return coat.dry_film_um * min(1.0, _paint_share(step.mix) / (1.0 if usual is None else _paint_share(usual)))
 

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from ..knowledge import knowledge
 from ..vocabulary import (
     LEAST,
     Film,
@@ -161,9 +162,16 @@ class CoatStep(StepBase):
         return self
 
 
+def _usually_left(given: dict[str, Any]) -> float:
+    """What a kind of work usually leaves of a coat, 0–1."""
+    action = given.get("action")
+    return 1.0 if action is None else knowledge().work[action].leaves
+
+
 class WorkingStep(StepBase):
     """Acts on a coat while it can still be worked.
 
+    `leaves`: of the coat that it works on, 0–1; by default what the kind of work usually leaves.
     `lies_min`: how long its liquid is left to lie. `by_sections`: its coat is laid and worked section by section, each
     section's age counting from its own laying.
     """
@@ -173,7 +181,7 @@ class WorkingStep(StepBase):
     acts_on: Annotated[Id, PLACE]
     carrier: Annotated[Id | None, VERDICT] = None
     method: Annotated[Method, VERDICT] = Method.DAMP_WIPE
-    leaves: Annotated[Share, PLACE] = 0.35
+    leaves: Annotated[Share, PLACE] = Field(default_factory=_usually_left)
     by_sections: Annotated[bool, VERDICT] = False
     lies_min: Annotated[Minutes | None, VERDICT] = None
 

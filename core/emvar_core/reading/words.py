@@ -261,6 +261,7 @@ class Words(Model):
     """Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
     `ready` says from when on, after an event of hardening; `stages` are those of techniques; `films` the states of a
     film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick;
+    `leaves` what each kind of work usually leaves of a coat;
     `tools` what people work with; `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what
     is meant."""
 
@@ -289,6 +290,7 @@ class Words(Model):
     thicknesses: list[str]
     searches: list[Word]
     places: list[Word]
+    leaves: dict[str, float]
     tools: list[str]
     spelt: dict[str, str]
     meant: dict[str, list[str]]
@@ -332,6 +334,7 @@ def words(k: Knowledge) -> Words:
         thicknesses=[word for word, _, _ in THICKNESSES],
         searches=_all(SEARCHES),
         places=_all(PLACE_WORDS),
+        leaves={a.value: facts.leaves for a, facts in k.work.items()},
         tools=list(k.tools),
         spelt=dict(k.spelt),
         meant={phrase: list(ids) for phrase, ids in k.meant.items()},

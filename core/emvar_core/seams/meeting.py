@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ..knowledge import Knowledge, Substrate
-from ..vocabulary import COVERS, Contact, FilmClass, SystemRole, Use
+from ..vocabulary import COVERS, FilmClass, SystemRole, Use
 from .reach import careful
 from .situation import LASTS_S, UNSEEN, WATERY, Finding, Landing, Layer, Medium, Reads, Shown, Situation
 
@@ -53,7 +53,7 @@ class Meeting:
     @property
     def medium(self) -> Medium | None:
         landing = self.landing
-        if self.index != 0 or landing.contact is not Contact.LAY:
+        if self.index != 0:
             return None
         if landing.water < WATERY or landing.wet_s < LASTS_S:
             return None

@@ -8,7 +8,7 @@ from typing import Protocol
 
 from ..knowledge import Knowledge
 from ..physics.hansen import Power, crazing, power_on
-from ..vocabulary import Edge
+from ..vocabulary import BaseSurface, Edge
 from .situation import Landing, Layer, Situation
 
 REACH_LAYERS = 6
@@ -102,9 +102,18 @@ def attacked(s: Situation, at_min: float, edge: Edge) -> list[Reached]:
 def _ahead(s: Seen, i: int) -> Ahead:
     layer = s.layers[i]
     power = None if layer.system is None else power_on(s.k, s.landing.blend, layer.system)
-    ahead = (i, layer, power, layer.is_porous)
+    ahead = (i, layer, power, layer.is_porous or _has_pores(s, i))
     s.ahead.append(ahead)
     return ahead
+
+
+CLOSED_UM = 40.0  # of a single coat, from which it closes a base that drinks (assumption; two thinner ones do, too)
+
+
+def _has_pores(s: Seen, i: int) -> bool:
+    """Whether a layer is the only coat on a base that drinks: it sinks in and leaves pores."""
+    below = s.layers[i + 1].substrate if i + 1 < len(s.layers) else None
+    return below is not None and below.surface is BaseSurface.POROUS and s.layers[i].film_um < CLOSED_UM
 
 
 def _down(s: Seen, at_min: float, edge: Edge) -> list[Reached]:

@@ -13,9 +13,11 @@ from ..vocabulary import (
     ABRASIVE,
     PRACTICE,
     WHILE_WET,
+    Carrier,
     Edge,
     Event,
     FilmClass,
+    Method,
     SolventFamily,
     SystemRole,
     Verdict,
@@ -67,6 +69,8 @@ class OpenWindow:
     never: str | None = None
     advice: str = ""
     risk: str = ""
+    risk_word: str = "cuts through"
+    risk_advice: str = "Use the finest grit, wet where the coat bears it, and few strokes."
 
 
 def _edges(drying: Drying, refs: tuple[float, ...]) -> Edges:
@@ -101,8 +105,10 @@ def windows_of(layer: Layer) -> list[OpenWindow]:
     ]
 
 
-def chip_window(k: Knowledge, layer: Layer, below: Layer | None) -> OpenWindow:
+def chip_window(k: Knowledge, layer: Layer, below: Layer | None, carrier: Blend | None = None) -> OpenWindow:
     """Chipping a top coat through the live medium under it: what thinned it decides how long water gets in.
+
+    `carrier`: what it is chipped with, nothing for a dry tool; None: what opens the medium.
 
     Reference minutes are common practice: water-thinned easiest and up to a day, alcohol-thinned harder,
     lacquer-thinned hardly at all; a thick coat closes sooner.
@@ -116,6 +122,12 @@ def chip_window(k: Knowledge, layer: Layer, below: Layer | None) -> OpenWindow:
             f"There is no hairspray or chipping medium under {layer.words}: water has nothing to let go.",
             "Lay a chipping medium under this coat.",
         )
+    if carrier is not None and not carrier.parts:
+        why = f"Dry, nothing lets {layer.words} go: a dry tool scratches through it and into what lies below."
+        return _never(action, layer.drying, why, "Wet it with water first; start a chip with a stick if you must.")
+    if carrier is not None and below.system is not None and power_on(k, carrier, below.system).power <= OPENS:
+        why = f"This carrier does not open {below.words}: nothing lets go, or the colour itself is taken off."
+        return _never(action, layer.drying, why, f"Chip it with {k.carriers[Carrier.WATER].words}.")
     shares = layer.carrier.family_shares(k)
     organic = sum(shares.get(f, 0.0) for f in SEALS_MEDIUM)
     if layer.film_um > CHIP_TOO_THICK_UM:
@@ -188,11 +200,32 @@ def _at_once(drying: Drying) -> Edges:
     return Edges(drying.end_min, drying.end_min, drying.end_min)
 
 
-def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | None, carrier: Blend) -> OpenWindow:
-    """The window in which a working step may act on a coat, with the carrier that it uses; none: with a dry tool."""
+WET_TOOLS = (Method.WET_WIPE, Method.SCRUB)
+
+
+def window_for(
+    k: Knowledge, action: WorkAction, layer: Layer, below: Layer | None, carrier: Blend, method: Method | None = None
+) -> OpenWindow:
+    """The window in which a working step may act on a coat, with the carrier that it uses; none: with a dry tool.
+
+    `method`: how it is done, where that is known.
+    """
+    window = _window_for(k, action, layer, below, carrier)
+    blends = action in (WorkAction.BLEND, WorkAction.STREAK) and layer.is_film(FilmClass.OXIDISING)
+    if blends and method in WET_TOOLS and carrier.parts and window.never is None:
+        return replace(
+            window,
+            risk=f"A wet brush erases {layer.words} instead of drawing it out.",
+            risk_word="washes off",
+            risk_advice="Wipe the brush twice on a cloth: it leaves no wet print on paper.",
+        )
+    return window
+
+
+def _window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | None, carrier: Blend) -> OpenWindow:
     assert layer.drying is not None and layer.system is not None
     if action is WorkAction.CHIP:
-        return chip_window(k, layer, below)
+        return chip_window(k, layer, below, carrier)
     if action in ABRASIVE:
         return _abrasive(action, layer)
     if action is WorkAction.SOFTEN:
@@ -232,7 +265,11 @@ def window_for(k: Knowledge, action: WorkAction, layer: Layer, below: Layer | No
         return OpenWindow(action, dry, math.inf, ENDLESS, f"powder stays loose; wet it clumps; {PRACTICE}")
     if layer.is_film(FilmClass.OXIDISING) and power_on(k, carrier, layer.system).power > REOPENS:
         return _while_young(action, layer, hot_share(k, carrier))
-    if layer.is_film(FilmClass.WATER_SOLUBLE, FilmClass.LOOSE) or power_on(k, carrier, layer.system).power > REOPENS:
+    soluble = layer.is_film(FilmClass.WATER_SOLUBLE)
+    if soluble and carrier.parts and power_on(k, carrier, layer.system).power <= REOPENS:
+        why = f"This carrier does not open {layer.words}, and rubbing takes it off in patches."
+        return _never(action, layer.drying, why, f"Work it with {k.carriers[Carrier.WATER].words}.")
+    if soluble or layer.is_film(FilmClass.LOOSE) or power_on(k, carrier, layer.system).power > REOPENS:
         start = _at_once(layer.drying)
         return OpenWindow(action, start, math.inf, ENDLESS, "it re-opens with this carrier at any age")
     return _never(
@@ -316,8 +353,8 @@ def window_verdict(window: OpenWindow, layer: Layer, start_min: float, end_min: 
     if window.risk:
         return WindowVerdict(
             Verdict.CAUTION,
-            "cuts through",
+            window.risk_word,
             window.risk,
-            "Use the finest grit, wet where the coat bears it, and few strokes.",
+            window.risk_advice,
         )
     return WindowVerdict(Verdict.SOUND, "in its window", f"{layer.words} can be worked then.", "")

@@ -13,11 +13,12 @@ from copy import copy
 from ..judging import Conditions, base_layer, conditions_of
 from ..judging.stack import Lying, leave
 from ..judging.zones import Weighed, weigh_step
-from ..plan import AnyEdit, AnyStep, Plan, Timing, begins_at, step_times
+from ..plan import AnyEdit, AnyStep, CoatStep, FittingStep, Plan, Timing, begins_at, step_times
 from ..plan.affects import PLACE, VERDICT, WHEN, only
 from ..plan.edits import SetField
+from ..plan.masks import WET_MIN
 from ..seams.severity import CLASH_FROM
-from ..vocabulary import Verdict, WaitBy
+from ..vocabulary import FittingAction, Verdict, WaitBy
 
 SHORT_MIN = 120.0  # up to which a caution is waited out
 NEAR = 0.2
@@ -84,6 +85,8 @@ def _stale(before: Plan | None, after: Plan) -> tuple[set[str], set[str]]:
     for zone_id, column in now.items():
         below = was.get(zone_id, [])
         same = next((i for i, s in enumerate(column) if i >= len(below) or not _alike(below[i], s)), len(column))
+        if 0 < same < len(column) and _wets(column[same - 1]):
+            same -= 1  # it is wetted for what comes next
         stale |= {s.id for s in column[same:]}
         other |= {s.id for s in column[same : same + 1]}
     return stale & kept, other
@@ -107,6 +110,10 @@ def _alike(old: AnyStep, new: AnyStep) -> bool:
     if old is new:
         return True
     return old.id == new.id and only(old, VERDICT, PLACE, WHEN) == only(new, VERDICT, PLACE, WHEN)
+
+
+def _wets(step: AnyStep) -> bool:
+    return isinstance(step, FittingStep) and step.action is FittingAction.WET
 
 
 class Waits:
@@ -185,6 +192,27 @@ class Waits:
         careful edge: nobody waits three days for a light coat over streaks that it hardly smears after one. Where
         nothing helps, the better of that and of no wait.
         """
+        wait = self._by_itself(step, ready)
+        if _wets(step):
+            wait = self._before_wetting(step, wait)
+        return wait
+
+    def _before_wetting(self, step: AnyStep, wait: float) -> float:
+        """The wait before a panel is wetted: what goes into the wet goes on at once, so it is waited for before."""
+        later = self.plan.steps[self.plan.steps.index(step) + 1 :]
+        then = next((s for s in later if set(s.zones) & set(step.zones)), None)
+        if not isinstance(then, CoatStep) or then.wait_by is not WaitBy.PROGRAM:
+            return wait
+        for _ in range(MOST_TRIED):
+            tried = self.fork()
+            tried.extend(step, wait)
+            more = tried._by_itself(then, tried._ready(then))
+            if more <= WET_MIN:
+                break
+            wait = rounded_up(wait + more)
+        return wait
+
+    def _by_itself(self, step: AnyStep, ready: float) -> float:
         wait = self._raised(step, ready, 0.0, self.quick)
         seams = self._seams(self.quick, step, ready + wait)
         if any(s.verdict is Verdict.CLASH and not s.missed for s in seams):  # searched only where nothing else is left

@@ -2931,6 +2931,7 @@ export interface components {
          * WorkingStep
          * @description Acts on a coat while it can still be worked.
          *
+         *     `leaves`: of the coat that it works on, 0–1; by default what the kind of work usually leaves.
          *     `lies_min`: how long its liquid is left to lie. `by_sections`: its coat is laid and worked section by section, each
          *     section's age counting from its own laying.
          */
@@ -2999,11 +3000,8 @@ export interface components {
             carrier?: string | null;
             /** @default damp_wipe */
             method: components["schemas"]["Method"];
-            /**
-             * Leaves
-             * @default 0.35
-             */
-            leaves: number;
+            /** Leaves */
+            leaves?: number;
             /**
              * By Sections
              * @default false
@@ -3478,7 +3476,7 @@ export interface components {
          * @description Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
          *     `ready` says from when on, after an event of hardening; `stages` are those of techniques; `films` the states of a
          *     film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick;
-         *     `tools` what people work with; `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what
+         *     `leaves` what each kind of work usually leaves of a coat; `tools` what people work with; `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what
          *     is meant.
          */
         Words: {
@@ -3532,6 +3530,10 @@ export interface components {
             searches: components["schemas"]["Word"][];
             /** Places */
             places: components["schemas"]["Word"][];
+            /** Leaves */
+            leaves: {
+                [key: string]: number;
+            };
             /** Tools */
             tools: string[];
             /** Spelt */

@@ -38,6 +38,7 @@ export function tell(words: Words | undefined) {
     thicknesses: words?.thicknesses ?? [],
     aids: options(words?.aids),
     places: options(words?.places),
+    leaves: words?.leaves ?? {},
     tools: words?.tools ?? [],
     uses: options(words?.uses),
     goals: (words?.goals ?? []).map((g) => g.id),

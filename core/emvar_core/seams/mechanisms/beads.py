@@ -17,11 +17,11 @@ WETS_ALL = 0.3  # share of alcohol and glycol ether from which a watery carrier 
 OILY_BELOW = 0.85  # stiffness up to which an oxidising film is oily to water
 OILIEST = 0.7  # stiffness up to which it is as oily as it gets (assumption)
 WETS_OIL_BETTER = 0.4  # white glue and scenic cement against varnish
-THIN_UM, THIN = 3.0, 0.6  # a film thinner than this is that much less oily (assumption)
+THIN_UM, THINNEST = 3.4, 0.25  # a film thinner than this is less oily, in proportion, and at least so much (assumption)
 # Coverage from which beads run together, and what is left of the harm where they do not (assumptions).
 SPREAD, ALONE = 0.3, 0.6
 # How grave it is, 0–1 (ours): water on oil; on wax or hard gloss; where it may crawl.
-ON_OIL, ON_WAX, MAY_CRAWL, LEAST = 0.65, 0.6, 0.3, 0.05
+ON_OIL, ON_WAX, PRESSED_DOWN, MAY_CRAWL, LEAST = 0.65, 0.6, 0.4, 0.3, 0.05
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,9 +53,9 @@ def any_(layer: Layer, landing: Landing) -> bool:
 
 
 DEWETS = Row(
-    (Surface.GLOSS_URETHANE,), marking, ON_WAX, "dewets",
+    (Surface.GLOSS_URETHANE,), marking, PRESSED_DOWN, "dewets",
     "A water-slide decal draws back from {it}: hard gloss urethane is not wetted.",
-    "Lay a gloss acrylic or lacquer clear under the decals.",
+    "Setting fluid first, then press it down; or lay a gloss acrylic or lacquer clear under the decals.",
 )  # fmt: skip
 WAX = Row(
     (Surface.WAXY,), any_, ON_WAX, "beads", "Water beads on the wax of {it}, and age does not change that.",
@@ -91,7 +91,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     severity = row.severity
     if row is OILY:
         severity *= min((1 - stiff) / (1 - OILIEST), 1.0)
-        severity = max(severity, LEAST) * (THIN if layer.film_um < THIN_UM else 1.0)
+        severity = max(severity, LEAST) * max(min(layer.film_um / THIN_UM, 1.0), THINNEST)
         severity *= ALONE + (1 - ALONE) * min(layer.coverage / SPREAD, 1.0)
     if row in (OILY, WAX) and landing.has(Trait.WETS_OIL):
         severity *= WETS_OIL_BETTER

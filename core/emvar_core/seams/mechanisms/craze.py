@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import PRACTICE, Basis, Edge, Kind
+from ...vocabulary import PRACTICE, Basis, Edge, FittingAction, Kind
 from ..attack import reached_through
 from ..checks import Check
 from ..mechanism import ALL_CONTACTS, BARE, Course, Mechanism, Scrap
@@ -17,6 +17,8 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     for r in attacked(s, at_min, edge):
         if r.layer.system is not None:
             continue
+        if s.landing.action is FittingAction.GLUE and r.at == 0:
+            continue  # that is what cement is for
         severity = crazing_severity(s, r)
         if severity < FAINT:
             continue

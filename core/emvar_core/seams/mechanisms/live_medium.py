@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import Edge, Kind, Method, capital
+from ...vocabulary import Contact, Edge, Kind, Method, capital
 from ..checks import Check
-from ..mechanism import LAY, Course, Mechanism, NoFault, Scrap, contacts
+from ..mechanism import ALL_CONTACTS, Course, Mechanism, NoFault, Scrap
 from ..situation import LIGHT_PASS, Finding, Reads, Situation
+
+# How grave it is, 0–1 (ours): washed or wiped wet; laid wet over it; in light passes.
+UNDER_WATER, WETTED, MISTED = 0.6, 0.45, 0.15
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -15,9 +18,10 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     if medium is None:
         return
     wet = s.landing.rub > LIGHT_PASS or s.landing.method is Method.PLACE
+    washed = s.landing.contact is not Contact.LAY
     yield MECHANISM.found(
         Kind.DAMAGE,
-        0.45 if wet else 0.15,
+        UNDER_WATER if washed and wet else WETTED if wet else MISTED,
         "re-opens",
         lambda: (
             f"{capital(medium.layer.words)} is still live under the colour: water gets in at every chip and it lets "
@@ -31,7 +35,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
 MECHANISM = Mechanism(
     id="live_medium",
     says="Water gets to a chipping medium that no clear has sealed, and it lets go again.",
-    on=contacts(LAY),
+    on=ALL_CONTACTS,
     course=Course.NEVER,
     judge=judge,
     would_change="a solvent clear misted over the medium",

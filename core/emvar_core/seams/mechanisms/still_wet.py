@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...vocabulary import PRACTICE, Basis, Edge, Event, FilmClass, FittingAction, Kind, Method, Use, capital
 from ..checks import TOUCH as DRY_TO_TOUCH
 from ..mechanism import LAY, TOUCH, Course, Mechanism, Scrap, contacts
-from ..situation import LIGHT_PASS, METHODS, OVERNIGHT_MIN, SPARSE, Finding, Situation
+from ..situation import CAN_RUB, LIGHT_PASS, METHODS, OVERNIGHT_MIN, SPARSE, Finding, Situation
 
 LIGHTLY = (FilmClass.EVAPORATING, FilmClass.DISPERSION, FilmClass.WATER_SOLUBLE)  # take their own next pass while wet
 OWN_COAT_RUB = METHODS[Method.WET_SPRAY].rub  # up to which an alkyd takes its own next coat
@@ -31,9 +31,27 @@ def severity(s: Situation, at_min: float, edge: Edge, wet: bool) -> float:
         (own and oxidises and not wet and layer.drying.takes_own_coat(at_min, edge is Edge.LATE), HARMLESS),
         (own and oxidises and not wet and landing.rub <= OWN_COAT_RUB, A_RISK),
         (own and light and layer.is_film(*LIGHTLY), A_RISK if wet else HARMLESS),
+        (own and landing.rub <= CAN_RUB and layer.is_film(*LIGHTLY) and not wet, HARMLESS),
         (True, MOVED if wet else PRINTED),
     )
     return next(grave for fits, grave in table if fits)
+
+
+def _powder(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
+    """Powder is put onto tack and into work that is still open; a wet coat of paint or varnish drowns it."""
+    layer = s.layer
+    assert layer.drying is not None
+    if not layer.is_for(Use.CLEAR, Use.COLOUR, Use.PRIMER) or layer.is_film(FilmClass.OXIDISING):
+        return
+    wet = at_min < layer.drying.flash_end_min
+    yield MECHANISM.found(
+        Kind.LOOK,
+        PRINTED if wet else A_RISK,
+        "drowns",
+        lambda: f"{capital(layer.words)} is not dry to the touch: powder sinks into it and goes dark and patchy.",
+        "Wait until it is dry to the touch; if it is to hold by tack, put it onto oil or a fixer.",
+        event=Event.TOUCH,
+    )
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -41,7 +59,8 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     if layer.drying is None or layer.is_porous or layer.past(Event.TOUCH, at_min, edge):
         return
     if landing.is_for(Use.EFFECT) and landing.method is Method.DUST:
-        return  # pigment is put onto tack, and into a coat that is worked
+        yield from _powder(s, at_min, edge)
+        return
     wet = at_min < layer.drying.flash_end_min
     word = "is still wet" if wet else "is not yet dry to the touch"
     yield MECHANISM.found(

@@ -23,6 +23,8 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     unprimed = below is not None and below.substrate is not None and layer.material is not None
     if layer.has(Trait.METALLIC) and not layer.is_porous:
         why = f"{capital(layer.words)} is fragile: tape may lift it at any age."
+    elif layer.is_film(FilmClass.WATER_SOLUBLE):
+        why = f"{capital(layer.words)} has no hold in itself: under tape it parts inside, at any age."
     elif unprimed and layer.is_film(FilmClass.DISPERSION) and not layer.is_for(Use.PRIMER):
         why = f"{capital(layer.words)} lies on bare material without a primer: tape lifts it."
     else:

@@ -17,6 +17,7 @@ from ...vocabulary import (
     Kind,
     Method,
     SystemRole,
+    Trait,
     Use,
     capital,
 )
@@ -27,7 +28,8 @@ from ..situation import CAN_RUB, LIGHT_PASS, OVERNIGHT_MIN, SPARSE, WATERY, Find
 
 SCRUBS = 0.75  # rub from which work is a scrub
 FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is dry to the touch (common practice)
-THIN_UM = 6.0  # of water-borne acrylic, up to which it holds no solvent once it is dry to the touch (common practice)
+THIN_UM = 6.0  # of acrylic or lacquer, up to which it holds no solvent once it is dry to the touch (common practice)
+NORMAL_UM = 15.0  # of water-borne acrylic, up to which it bears a wash after a night (common practice)
 PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20  # share of spirit, and seconds that it stays, from which it is work with spirit
 MISTED = (Method.MIST, Method.SPRAY, Method.CAN)
@@ -82,8 +84,8 @@ class Over:
         return self.landing.hot >= LACQUERED
 
     @property
-    def thin_acrylic(self) -> bool:
-        return self.layer.film is FilmClass.DISPERSION and self.layer.film_um <= THIN_UM
+    def thin_film(self) -> bool:
+        return self.layer.film in BEARS_LIGHT and self.layer.film_um <= THIN_UM
 
     @property
     def rests(self) -> bool:
@@ -137,7 +139,7 @@ TABLE = (
     Row(SOLUBLE, None, always, Event.RECOAT, "{it} is not dry yet: the coat runs into it.", MOVED),
     # Spirit on what does not oxidise. The coat that is worked was laid with the same spirit: its own seam has said it.
     Row(NOT_OXI, WORK, lambda o: o.spirited and o.landing.rub < SCRUBS),
-    Row(NOT_OXI, None, lambda o: o.spirited and o.thin_acrylic, Event.TOUCH,
+    Row(NOT_OXI, None, lambda o: o.spirited and o.thin_film, Event.TOUCH,
         "{it} is not dry to the touch: spirit floats it off.", MOVED),
     Row(NOT_OXI, None, lambda o: o.spirited and o.worked, Event.SPIRIT,
         "{it} still holds thinner: spirit softens it and a wash stains or lifts it.", MOVED),
@@ -159,17 +161,21 @@ TABLE = (
     # Its own system again, light passes; water-borne over water-borne as soon as that is dry to the touch
     Row(NOT_OXI, None, lambda o: o.same),
     Row(DISP, None, lambda o: o.layer.film_um <= PASTE_UM and o.landing.film is DISP and o.landing.water >= WATERY),
+    Row(DISP, WORK, lambda o: o.landing.rub >= SCRUBS and o.landing.water >= WATERY, Event.TAPE,
+        "{it} has only just fused: a stiff wet scrub rubs it through.", MOVED),
     Row(None, WORK, always),
     # Another system on what oxidises. Powder goes into what is wet, and onto tack.
     Row(OXI, LAY, lambda o: o.landing.method is Method.DUST and not o.wet),
     Row(OXI, LAY, lambda o: o.sparse or o.layer.film_um < FILTER_UM, Event.TOUCH,
+        "{it} is still open: what goes on smears it.", SEALED_IN),
+    Row(OXI, LAY, lambda o: o.layer.is_mark and o.landing.has(Trait.WETS_OIL), Event.TOUCH,
         "{it} is still open: what goes on smears it.", SEALED_IN),
     Row(OXI, LAY, lambda o: o.landing.method is not Method.DUST, Event.RECOAT,
         "{it} has not hardened through: sealed in now, it stays soft and crazes later.", SEALED_IN),
     Row(OXI, LAY, always, Event.RECOAT, HOLDS_CARRIER, SEALED_IN),
     # Another system on the rest. What is sparse, and a mist of medium, seal nothing in.
     Row(None, LAY, lambda o: not o.wet),
-    Row(None, LAY, lambda o: (o.sparse or o.thin_acrylic) and (not o.lacquered or o.landing.method is Method.MIST),
+    Row(None, LAY, lambda o: (o.sparse or o.thin_film) and (not o.lacquered or o.landing.method is Method.MIST),
         Event.TOUCH, "{it} is not dry to the touch: what goes on smears it.", SEALED_IN),
     Row(None, LAY, lambda o: o.landing.film is SOLUBLE and o.landing.rub <= CAN_RUB and o.landing.method in MISTED,
         Event.TOUCH, "{it} is not dry to the touch: the medium runs into it.", SEALED_IN),
@@ -205,6 +211,10 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     lightly = layer.is_mark and landing.contact is LAY and landing.rub <= LIGHT_PASS
     if lightly and layer.is_film(OXI) and at_min >= layer.end_min + OVERNIGHT_MIN:
         return  # a thin mark of it bears light passes after a night
+    wiped = event is Event.SPIRIT and layer.film is DISP and landing.contact is LAY and landing.rub < SCRUBS
+    wiped = wiped and layer.film_um <= NORMAL_UM
+    if wiped and layer.drying.ref_minutes(at_min) >= OVERNIGHT_MIN:
+        return  # what is only wiped there is borne after a night
     name, mask = layer.system.name.lower(), landing.touch.name.lower() if landing.touch is not None else "tape"
     yield MECHANISM.found(
         Kind.DAMAGE if landing.contact is not LAY or row.severity >= CLASH_FROM else Kind.HOLD,
@@ -214,7 +224,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         "Wait; then prove it: a sniff in a closed box, a thumbnail where nobody looks.",
         Basis.PRACTICE,
         lambda: f"{PRACTICE} for {name}, moved by this film, thinner and air",
-        event=None if lightly else event,
+        event=None if lightly or wiped else event,
     )
 
 

@@ -290,7 +290,7 @@ export function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
       <NumberField
         label="Leaves of the coat"
         unit="%"
-        value={(step.leaves ?? 0.35) * 100}
+        value={Math.round((step.leaves ?? words.leaves[step.action] ?? 1) * 100)}
         onTake={(v) => set("leaves", v / 100)}
       />
       <Check

@@ -1,0 +1,197 @@
+"""What acts make of a surface, by hand as well: its shine, water on it, salt and powder, the tool and the carrier."""
+
+from __future__ import annotations
+
+from typing import Any
+from unittest import TestCase
+
+from emvar_core.assess import assess
+from emvar_core.judging.outcome import SeamOut
+from emvar_core.knowledge import knowledge
+from emvar_core.physics.hardening import time_of_film
+from emvar_core.plan import CoatStep, Plan, WorkingStep, apply, film_of, parse_plan
+from emvar_core.vocabulary import Sheen, Verdict, WorkAction
+from emvar_core.ways.waits import followed
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.builders import DAY, coat, mix, plan, plan_json
+
+K = knowledge()
+STATED = sorted(i for i, s in K.systems.items() if s.film_um is not None)
+
+
+def work(step_id: str, action: str, on: str, wait: float, **more: Any) -> dict[str, Any]:
+    base = {"kind": "working", "id": step_id, "name": step_id, "zones": ["side"], "wait_min": wait, "hands_on_min": 0}
+    return base | {"action": action, "acts_on": on} | more
+
+
+def fitting(step_id: str, action: str, wait: float, **more: Any) -> dict[str, Any]:
+    base = {"kind": "fitting", "id": step_id, "name": step_id, "zones": ["side"], "wait_min": wait, "hands_on_min": 0}
+    return base | {"action": action} | more
+
+
+def gravest(made: Plan, step: str) -> SeamOut:
+    seams = [s for s in assess(made).seams.values() if s.upper_step == step]
+    return max(seams, key=lambda s: (s.verdict.grave, max((f.severity for f in s.findings), default=0)))
+
+
+class Abrasive(TestCase):
+    def test_it_takes_the_shine_and_polishing_gives_one(self) -> None:
+        for sheen, action, silvers in (
+            ("gloss", "scuff", True), ("gloss", "sand", True), ("matt", "polish", False), ("matt", "inspect", True),
+        ):  # fmt: skip
+            act = (
+                fitting("act", "inspect", 10)
+                if action == "inspect"
+                else work("act", action, "clear", 4 * DAY, method="dry_tool")
+            )
+            clear = coat("clear", "lacquer_clear", sheen=sheen, dry_film_um=30)
+            found = gravest(plan([clear, act, coat("decal", "decal", 10, coverage=0.05)]), "decal")
+            self.assertEqual(found.word == "silvers", silvers, (sheen, action, found.word))
+
+    def test_what_a_kind_of_work_leaves_where_nobody_says(self) -> None:
+        for action, facts in K.work.items():
+            step = WorkingStep(id="w", name="w", zones=["z"], action=action, acts_on="c")
+            self.assertEqual(step.leaves, facts.leaves)
+        self.assertEqual(K.work[WorkAction.POLISH].leaves, 1.0)
+        self.assertIs(Sheen("gloss"), Sheen.GLOSS)
+
+
+class CarrierAndTool(TestCase):
+    def chipped(self, **how: Any) -> SeamOut:
+        steps = [
+            coat("ground", "lacquer_colour"),
+            coat("medium", "hairspray", 2 * DAY),
+            coat("top", "waterborne_colour", 10, dry_film_um=8),
+            work("chip", "chip", "top", 15, **how),
+        ]
+        return gravest(plan(steps), "chip")
+
+    def test_a_medium_is_chipped_with_what_opens_it(self) -> None:
+        self.assertIs(self.chipped(carrier="water", method="wet_wipe").verdict, Verdict.SOUND)
+        for how in ({"carrier": "odourless_spirit", "method": "wet_wipe"}, {"method": "dry_tool"}):
+            told = self.chipped(**how)
+            self.assertEqual((told.verdict, told.word), (Verdict.CLASH, "never opens"), how)
+
+    def test_a_wet_brush_erases_what_it_should_blend(self) -> None:
+        for method, word in (("damp_wipe", "in its window"), ("wet_wipe", "washes off"), ("scrub", "washes off")):
+            steps = [coat("dots", "artists_oil", coverage=0.05), work("b", "blend", "dots", 5, method=method)]
+            steps[1]["carrier"] = "odourless_spirit"
+            self.assertEqual(assess(plan(steps)).seams["b~side~dots"].word, word)
+
+    def test_blending_sweeps_the_panel_with_what_lies_there(self) -> None:
+        steps = [
+            coat("ground", "alcohol_acrylic_clear", sheen="satin"),
+            coat("wash", "enamel_wash", 3 * DAY, coverage=0.05),
+            coat("dots", "artists_oil", 180, coverage=0.05),
+        ]
+        how = {"carrier": "odourless_spirit", "method": "damp_wipe"}
+        for action, most in (("blend", 0.05), ("lift", 0.0025)):
+            found = assess(plan([*steps, work("w", action, "dots", 5, **how)])).seams["w~side~wash"]
+            self.assertAlmostEqual(found.zone_share, most, places=4)
+
+    def test_washing_lets_a_live_medium_go(self) -> None:
+        steps = [coat("medium", "hairspray"), coat("top", "waterborne_colour", 10, dry_film_um=8)]
+        for sealed, word in ((False, "re-opens"), (True, "sound")):
+            clear = [coat("clear", "lacquer_clear", DAY, method="mist", passes=6)] if sealed else []
+            found = gravest(plan([*steps, *clear, fitting("wash", "wash", DAY)]), "wash")
+            self.assertEqual(found.word, word)
+
+    def test_cement_joins_bare_plastic_and_eats_what_is_painted(self) -> None:
+        glue = fitting("glue", "glue", DAY, material="plastic_cement")
+        self.assertIs(gravest(plan([glue]), "glue").verdict, Verdict.SOUND)
+        self.assertIsNot(gravest(plan([coat("c", "lacquer_colour"), glue]), "glue").verdict, Verdict.SOUND)
+
+
+class LeftBehind(TestCase):
+    def test_salt_under_a_clear_blisters_and_brushed_out_it_does_not(self) -> None:
+        for leaves, blisters in ((1.0, True), (0.2, True), (0.0, False)):
+            steps = [
+                coat("ground", "lacquer_colour"),
+                coat("salt", "salt", 2 * DAY, coverage=0.3),
+                coat("tone", "lacquer_colour", 180, coverage=0.5, dry_film_um=3, method="mist"),
+                work("brush", "scrape", "salt", 60, method="dry_tool", leaves=leaves),
+                coat("clear", "lacquer_clear", DAY),
+            ]
+            words = {f.word for s in assess(plan(steps)).seams.values() for f in s.findings if s.upper_step == "clear"}
+            self.assertEqual("blisters" in words, blisters, leaves)
+            self.assertIs(gravest(plan(steps[:3]), "tone").verdict, Verdict.SOUND)
+
+    def test_powder_drowns_in_wet_paint_and_holds_on_what_is_dry(self) -> None:
+        verdicts = []
+        for wait in (0, 5, 20, 120):
+            steps = [coat("c", "waterborne_clear", sheen="matt"), coat("p", "dry_pigment", wait, coverage=0.3)]
+            verdicts.append(gravest(plan(steps), "p").verdict)
+        self.assertEqual((verdicts[0], verdicts[-1]), (Verdict.WAIT, Verdict.SOUND))
+        into_oil = [coat("c", "artists_oil"), coat("p", "dry_pigment", 30, coverage=0.3)]
+        self.assertIs(gravest(plan(into_oil), "p").verdict, Verdict.SOUND)
+
+    def test_one_coat_leaves_pores_in_a_base_that_drinks(self) -> None:
+        hot = coat("hot", "lacquer_colour", DAY, method="wet_spray")
+        below = coat("a", "waterborne_clear"), coat("b", "waterborne_clear", 4 * 60)
+        crazes = [any(f.mechanism == "craze" for f in gravest_findings([*below[:n], hot], base="foam")) for n in (1, 2)]
+        self.assertEqual(crazes, [True, False])
+
+
+def gravest_findings(steps: list[dict[str, Any]], base: str) -> list[Any]:
+    seams = assess(plan(steps, build={"base_material": base})).seams.values()
+    return [f for s in seams if s.upper_step == steps[-1]["id"] for f in s.findings]
+
+
+class DampAir(TestCase):
+    def test_the_damper_the_graver_and_dry_air_says_nothing(self) -> None:
+        for material, first in (("alcohol_acrylic_clear", 70), ("two_pack_clear", 78)):
+            told = []
+            for rh in (50, first - 5, first, 82, 90):
+                air = {"day": {"temp_c": 21, "rh_pct": rh}}
+                seams = assess(plan([coat("c", material)], build={"base_material": "resin"}, air=air)).seams.values()
+                found = [f.severity for s in seams for f in s.findings if f.mechanism == "damp_air"]
+                told.append(max(found, default=0.0))
+            self.assertEqual(told, sorted(told), material)
+            self.assertEqual(told[:2], [0.0, 0.0], material)
+            self.assertTrue(0.2 <= told[2] < 0.5 <= told[4], told)
+
+
+class Films(TestCase):
+    @given(st.sampled_from(STATED), st.floats(1, 200), st.integers(1, 8))
+    def test_a_thicker_film_never_takes_less_and_nothing_jumps(self, system: str, film: float, passes: int) -> None:
+        a, b = (time_of_film(K.systems[system], um, passes) for um in (film, film * 1.02))
+        self.assertLessEqual(a, b)
+        self.assertLess(b / a, 1.2)
+
+    def test_a_flood_is_wetter_than_a_wash(self) -> None:
+        reach = []
+        for method in ("wash", "flood"):
+            wash = coat("w", "enamel_wash", method=method, mix=mix("enamel_wash", "hot_thinner", 1, 5))
+            made = plan([wash], build={"base_material": "polystyrene"})
+            reach.append(max(f.severity for f in gravest(made, "w").findings if f.mechanism == "craze"))
+        self.assertGreater(reach[1], 1.2 * reach[0])
+
+    def test_paint_let_down_to_a_wash_leaves_what_its_wet_film_holds(self) -> None:
+        def film(parts: int) -> float:
+            paint = mix("lacquer_colour", "mild_thinner", 1, parts)
+            return film_of(K, CoatStep.model_validate(coat("w", "lacquer_colour", method="wash", mix=paint)))
+
+        thin, thick = film(20), film(2)
+        self.assertLess(thin, 1.0)
+        self.assertGreater(thick, thin)
+        self.assertLess(thin * 21 / K.coats["lacquer_colour"].volume_solids, 50)  # µm wet
+
+
+class Wetting(TestCase):
+    def test_the_wait_comes_before_a_panel_is_wetted(self) -> None:
+        steps = [
+            coat("clear", "alcohol_acrylic_clear", sheen="gloss"),
+            fitting("wet", "wet", 0, carrier="odourless_spirit", wait_by="program", hands_on_min=2),
+            coat("wash", "enamel_wash", wait_by="program", hands_on_min=20),
+        ]
+        made = parse_plan(plan_json(steps))
+        for _ in range(2):  # and again nothing more
+            edits = followed(None, made)
+            made = apply(made, edits)[0]
+        self.assertEqual(edits, [])
+        waits = {s.id: s.wait_min for s in made.steps}
+        self.assertGreater(waits["wet"], 6 * 60)
+        self.assertLessEqual(waits["wash"], 5)
+        self.assertIs(gravest(made, "wash").verdict, Verdict.SOUND)
