@@ -93,6 +93,23 @@ class Packs(TestCase):
             seams = assess(PLAN.model_copy(update={"steps": steps})).seams
             self.assertEqual(seams["hull-green~topsides~primer"].verdict.value == "sound", sound, minute)
 
+    def test_a_timer_shows_the_stretch_that_its_step_is_planned_in_and_what_comes_after(self) -> None:
+        """Enamel takes its own next coat within an hour or two, or after days, never between."""
+        told = []
+        for wait in (30, 9 * 1440):
+            steps = [coat("a", "enamel_colour", hands_on_min=20), coat("b", "enamel_colour", wait, hands_on_min=20)]
+            made = parse_plan(plan_json(steps))
+            told.append(next(t for t in timers(Agenda(made), assess(made)) if t.id == "a~b"))
+        early, late = told
+        self.assertLess(early.closes[0] or 0, 4 * 60)
+        self.assertEqual([s.opens for s in early.again], [late.opens])
+        self.assertGreater(late.opens[0], 24 * 60)
+        self.assertEqual((late.again, late.closes), ([], [None, None, None]))
+        drying = {e: r for c in assess(made).coats.values() if c.step_id == "a" for e, r in c.events.items()}
+        same = drying["same"]  # what the event says and what the seam says are one thing
+        self.assertAlmostEqual(late.opens[1], (same.best or 0) - 20, delta=15)
+        self.assertAlmostEqual(late.opens[2], (same.late or 0) - 20, delta=15)
+
     def test_edges_run_from_hopeful_to_careful_and_back(self) -> None:
         for t in PACK.timers:
             self.assertEqual(t.opens, sorted(t.opens), t.id)

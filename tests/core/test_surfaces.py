@@ -195,3 +195,18 @@ class Wetting(TestCase):
         self.assertGreater(waits["wet"], 6 * 60)
         self.assertLessEqual(waits["wash"], 5)
         self.assertIs(gravest(made, "wash").verdict, Verdict.SOUND)
+
+
+class TwoStretches(TestCase):
+    def waited(self, second: dict[str, Any]) -> float:
+        made = parse_plan(plan_json([coat("a", "enamel_colour", hands_on_min=20), second]))
+        return next(s for s in apply(made, followed(None, made))[0].steps if s.id == "b").wait_min
+
+    def test_the_same_paint_goes_on_at_once_another_when_it_has_hardened(self) -> None:
+        kept = {"wait_by": "program", "hands_on_min": 20}
+        self.assertLess(self.waited(coat("b", "enamel_colour", **kept)), 120)
+        for other in ({"colour": {"srgb": "#aa2211"}}, {}):
+            material = "enamel_colour" if other else "enamel_clear"
+            waited = self.waited(coat("b", material, **kept, **other))
+            self.assertGreater(waited, 24 * 60)
+            self.assertLess(waited, 7 * 1440)

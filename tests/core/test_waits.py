@@ -1,16 +1,19 @@
 """Waits that the program keeps: the earliest safe time, following what lies below; what a person typed stays."""
 
 from datetime import timedelta
+from random import Random
 from typing import Any, ClassVar
 from unittest import TestCase
 
 from emvar_core.assess import assess
+from emvar_core.errors import PlanError
 from emvar_core.knowledge import knowledge
 from emvar_core.plan import Plan, apply, parse_edits, parse_plan, put, step_times
 from emvar_core.vocabulary import Verdict, WaitBy
 from emvar_core.ways.waits import Waits, followed
 
 from tests.builders import plan_json
+from tests.lengths import at_length
 from tests.reference.test_working_days import days
 
 WET = {"temp_c": 20, "rh_pct": 50, "movement": "still"}
@@ -126,6 +129,57 @@ def put_on(technique: str, **ground: Any) -> Plan:
     below = plan_of(coat("primer", "lacquer_primer"), coat("grey", "lacquer_colour"), clear)
     after = apply(below, put(below, technique, ["side"], 3))[0]
     return apply(after, followed(below, after))[0]
+
+
+class Paths(TestCase):
+    """A wait is a function of the plan, however the plan came about."""
+
+    MATERIALS = (
+        "lacquer_primer", "enamel_colour", "alcohol_acrylic_colour", "waterborne_colour", "lacquer_clear",
+        "enamel_wash",
+        "artists_oil", "waterborne_clear", "hairspray", "dry_pigment", "decal", "clay_wash", "enamel_clear",
+    )  # fmt: skip
+
+    def step(self, rng: Random, name: str) -> dict[str, Any]:
+        zones = rng.choice([["a"], ["b"], ["a", "b"]])
+        made = coat(name, rng.choice(self.MATERIALS), hands_on_min=rng.choice([5, 20, 40])) | {"zones": zones}
+        made |= {"dry_film_um": rng.choice([3, 8, 20, 30])} if rng.random() < 0.4 else {}
+        return made | ({"coverage": rng.choice([0.05, 0.3])} if rng.random() < 0.3 else {})
+
+    def edit(self, rng: Random, plan: Plan, name: str) -> dict[str, Any]:
+        ids = [s.id for s in plan.steps]
+        at, other = rng.randrange(len(ids)), rng.randrange(len(ids))
+        step = plan.steps[at]
+        wipe = {"kind": "working", "id": name, "name": "wipe", "action": "wipe"}
+        wipe |= {"zones": list(step.zones), "acts_on": step.id}
+        how = {"carrier": rng.choice(["white_spirit", "water"]), "wait_by": "program", "hands_on_min": 10}
+        return rng.choice(
+            [
+                {"edit": "add_step", "index": at, "step": self.step(rng, name)},
+                {"edit": "add_step", "index": at + 1, "step": wipe | how},
+                {"edit": "remove_step", "step_id": step.id},
+                {"edit": "move_step", "step_id": step.id, "to_index": other},
+                field(step.id, "dry_film_um", rng.choice([3, 10, 25])),
+                field(step.id, "material", rng.choice(self.MATERIALS)),
+                field(step.id, "hands_on_min", rng.choice([5, 15, 60])),
+            ]
+        )
+
+    def test_whatever_was_done_before_the_waits_are_those_reckoned_afresh(self) -> None:
+        done = 0
+        for seed in range(at_length(12, 150)):
+            rng = Random(seed)
+            first = [self.step(rng, f"s{i}") for i in range(5)]
+            plan = parse_plan(plan_json(first, zones=["a", "b"]))
+            plan = apply(plan, followed(None, plan))[0]
+            for n in range(8):
+                try:
+                    plan = changed(plan, self.edit(rng, plan, f"n{n}"))
+                except (PlanError, IndexError, ValueError):
+                    continue  # an edit that does not fit
+                done += 1
+                self.assertEqual(followed(None, plan), [], (seed, n))
+        self.assertGreater(done, at_length(40, 500))
 
 
 class Days(TestCase):

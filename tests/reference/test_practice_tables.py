@@ -14,7 +14,7 @@ from tests.reference.test_seam_cases import cases_of, wrong
 
 HERE = Path(__file__).parent
 SOUND, SICK = HERE / "sound_practice.txt", HERE / "sick_practice.txt"
-RIGHT = {SOUND: 53, SICK: 53}  # of the sixty, at least
+RIGHT = {SOUND: 54, SICK: 53}  # of the sixty, at least
 
 
 class PracticeTables(TestCase):

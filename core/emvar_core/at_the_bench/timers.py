@@ -12,6 +12,7 @@ from ..judging import Assessment
 from ..plan import CoatStep, Plan, WorkingStep, known_to
 from ..schedule.agenda import Agenda
 from ..schedule.net import Link, What
+from ..schedule.stretches import Stretch, beside, lies_in, together
 from ..vocabulary import WHILE_WET, Edge, Event, FilmClass, Model, WorkAction
 
 FAR_MIN = 60 * 1440.0
@@ -20,9 +21,18 @@ TOUCH_TEST = "Touch it lightly beside the model, or on the spoon sprayed with it
 DRY = (FilmClass.LOOSE, FilmClass.RUBBED)
 
 
+class StretchOut(Model):
+    """A later stretch of a window: what comes between is too early again. As `opens` and `closes` of a timer."""
+
+    opens: list[float]
+    closes: list[float | None]
+
+
 class TimerOut(Model):
-    """One window. Each of `opens` and `closes` is minutes from the end of `before`: hopeful, best and careful opening;
-    careful, best and hopeful closing (None: it stays open). `after` None: the coat itself, dry to the touch.
+    """One window, in the stretch that the step is planned in; `again`: those after it.
+
+    Each of `opens` and `closes` is minutes from the end of `before`: hopeful, best and careful opening; careful, best
+    and hopeful closing (None: it stays open). `after` None: the coat itself, dry to the touch.
 
     `shows`: what a check of it says of the film. `check`: what proves that it is ready; `if_not`: what to do then.
     `factor`: what was learned of this paint is in it already, by so much.
@@ -35,6 +45,7 @@ class TimerOut(Model):
     words: str
     opens: list[float]
     closes: list[float | None]
+    again: list[StretchOut]
     shows: Event | WorkAction
     check: str
     if_not: str
@@ -48,8 +59,8 @@ def _finite(value: float) -> float | None:
 def timers(agenda: Agenda, assessed: Assessment) -> list[TimerOut]:
     """All windows of a bench, by the end of each lower step as it was or as it is planned, and what else dries.
 
-    Order alone is none, nor is what is open at once and for ever. Where several ask the same of a pair, the latest
-    opening and the earliest closing count.
+    Order alone is none, nor is what is open at once and for ever. Where several ask the same of a pair, it is open when
+    all of them are.
     """
     links: dict[tuple[str, str], list[Link]] = {}
     for link in agenda.net.links:
@@ -69,32 +80,49 @@ def _end_of(agenda: Agenda, assessed: Assessment, step: str) -> float:
 def _timer(agenda: Agenda, assessed: Assessment, links: list[Link]) -> TimerOut | None:
     before, after = links[0].before, links[0].after
     end = _end_of(agenda, assessed, before)
-    opens, closes = [0.0, 0.0, 0.0], [math.inf, math.inf, math.inf]
-    words = links[0].words
-    for link in links:
-        for i, edge in enumerate(("hopeful", "best", "careful")):
-            spans = agenda.ageing.instants(link, end, getattr(link.ages, edge))
-            if not spans:
-                continue
-            first, last = spans[0]
-            if first - end > opens[i]:
-                opens[i] = first - end
-                words = link.words
-            closes[2 - i] = min(closes[2 - i], last - end)
-        if link.what in (What.WINDOW, What.MASK):
-            words = link.words
-    opens = [min(opens[:3][j] for j in range(i, 3)) for i in range(3)]  # hopeful no later than careful
-    if opens[2] < NO_WAIT_MIN and not math.isfinite(closes[2]):
+    planned = assessed.times.get(after)
+    start = planned.start_min if planned is not None else end
+    need = planned.end_min if planned is not None and any(link.whole for link in links) else start
+    at_edge = {edge: _open(agenda, links, end, edge) for edge in ("hopeful", "best", "careful")}
+    careful = at_edge["careful"]
+    first, *later = [_stretch(at_edge, s, end) for s in careful[lies_in(careful, start, need) :]]
+    if first.opens[2] < NO_WAIT_MIN and first.closes[2] is None and not later:
         return None
+    words = _words(agenda, links, end, start, need)
     zones = [z for z in _zones(agenda.plan, before) if z in _zones(agenda.plan, after)]
     test, if_not = _check(agenda.plan, assessed, before, after)
     step = agenda.plan.step(after)
     shows = step.action if isinstance(step, WorkingStep) else Event.RECOAT
     return TimerOut(
         id=f"{before}~{after}", before=before, after=after, zones=zones, words=words,
-        opens=[round(x, 1) for x in opens], closes=[_finite(c) for c in closes], check=test, if_not=if_not,
+        opens=first.opens, closes=first.closes, again=later, check=test, if_not=if_not,
         shows=shows, factor=factor_of(agenda.plan, before),
     )  # fmt: skip
+
+
+def _open(agenda: Agenda, links: list[Link], end: float, edge: str) -> list[Stretch]:
+    """When all of these links allow the step, at one edge; where never, from the last opening to the first closing."""
+    windows = [w for link in links if (w := agenda.ageing.instants(link, end, getattr(link.ages, edge)))]
+    if open_ := together(windows):
+        return open_
+    return [(max((w[0][0] for w in windows), default=end), min((w[-1][1] for w in windows), default=math.inf))]
+
+
+def _stretch(at_edge: dict[str, list[Stretch]], careful: Stretch, end: float) -> StretchOut:
+    edges = [beside(at_edge["hopeful"], careful), beside(at_edge["best"], careful), careful]
+    opens = [round(min(a for a, _ in edges[i:]) - end, 1) for i in range(3)]  # hopeful no later than careful
+    return StretchOut(opens=opens, closes=[_finite(b - end) for _, b in reversed(edges)])
+
+
+def _words(agenda: Agenda, links: list[Link], end: float, start: float, need: float) -> str:
+    """What the window is of: the work or the mask, else the link that opens last."""
+
+    def opens(link: Link) -> float:
+        window = agenda.ageing.instants(link, end, link.ages.careful)
+        return window[lies_in(window, start, need)][0] if window else end
+
+    own = [link for link in links if link.what in (What.WINDOW, What.MASK)]
+    return own[-1].words if own else max(links, key=opens).words
 
 
 def factor_of(plan: Plan, step_id: str) -> float:
@@ -136,7 +164,7 @@ def _touch(agenda: Agenda, assessed: Assessment, step_id: str) -> TimerOut | Non
         return None
     return TimerOut(
         id=f"{step_id}~touch", before=step_id, after=None, zones=list(step.zones), words="dry to the touch",
-        opens=edges, closes=[None, None, None], check=TOUCH_TEST,
+        opens=edges, closes=[None, None, None], again=[], check=TOUCH_TEST,
         if_not="Leave it as long again before anything touches it.", shows=Event.TOUCH,
         factor=factor_of(agenda.plan, step_id),
     )  # fmt: skip

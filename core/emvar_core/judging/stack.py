@@ -71,7 +71,7 @@ Stack = tuple[Lying, ...]
 Times = dict[str, Timing]
 
 
-def place_of(stack: Stack, step_id: str) -> int | None:
+def place_of(stack: Sequence[Lying], step_id: str) -> int | None:
     """Where in a stack the coat of a step lies."""
     return next((i for i in range(len(stack) - 1, -1, -1) if stack[i].layer.step_id == step_id), None)
 

@@ -21,6 +21,7 @@ from .drag import MovedStep, UnfitOut, differences
 from .net import Link, What
 from .schedule import first_schedule
 from .shift import FRESH
+from .stretches import SAME, lies_in
 
 FAR_MIN = 60 * 1440.0
 LEAST_REST_MIN = 1.0  # a shorter gap is rounding
@@ -230,9 +231,8 @@ def _window(agenda: Agenda, link: Link, times: dict[str, Timing]) -> WindowSpan 
     for edge in ("hopeful", "best", "careful"):
         spans = agenda.ageing.instants(link, end, getattr(link.ages, edge))
         need = upper.end_min if link.whole else upper.start_min
-        inside = [s for s in spans if s[0] <= upper.start_min + 1e-6 and need <= s[1] + 1e-6]
-        at_edge[edge] = (inside or [min(spans, key=lambda s: abs(s[0] - upper.start_min))])[0]
-        at_edge[edge + " met"] = bool(inside)
+        a, b = at_edge[edge] = spans[lies_in(spans, upper.start_min, need)]
+        at_edge[edge + " met"] = a <= upper.start_min + SAME and need <= b + SAME
     opens = [at_edge[e][0] for e in ("hopeful", "best", "careful")]
     closes = [at_edge[e][1] for e in ("careful", "best", "hopeful")]
     if closes[0] - end > FAR_MIN:

@@ -11,23 +11,41 @@ from collections.abc import Iterable
 from copy import copy
 
 from ..judging import Conditions, base_layer, conditions_of
-from ..judging.stack import Lying, leave
+from ..judging.contacts import age_of
+from ..judging.laying import what_of
+from ..judging.stack import SIGHT, Lying, leave, place_of
 from ..judging.zones import Weighed, weigh_step
-from ..plan import AnyEdit, AnyStep, CoatStep, FittingStep, Plan, Timing, begins_at, step_times
+from ..memory import MEMORY
+from ..plan import (
+    AnyEdit,
+    AnyStep,
+    CoatStep,
+    FittingStep,
+    Plan,
+    Timing,
+    WorkingStep,
+    begins_at,
+    coverage_of,
+    step_times,
+)
 from ..plan.affects import PLACE, VERDICT, WHEN, only
 from ..plan.edits import SetField
 from ..plan.masks import WET_MIN
 from ..seams.severity import CLASH_FROM
-from ..vocabulary import FittingAction, Verdict, WaitBy
+from ..vocabulary import COVERS, Edge, Event, FilmClass, FittingAction, Use, Verdict, WaitBy
 
 SHORT_MIN = 120.0  # up to which a caution is waited out
 NEAR = 0.2
 LONG_MIN = 720.0  # a wait that a caution would spare, from which it is put up with
 DAYS_TRIED, HOURS_TRIED = (0, 1, 2, 3, 4, 5, 7, 10, 13), (1, 4, 8, 12)  # where it may be the air of the hour
+COVERING = (Use.PRIMER, Use.COLOUR, Use.CLEAR)
 MOST_TRIED = 8  # rounds through the zones of one step
 PATIENCE_MIN = 14 * 1440.0  # beyond that a wait is no way
 # Waits are rounded up to steps that people keep: minutes, then five, then a quarter of an hour.
 STEPS_MIN = ((120.0, 1.0), (1440.0, 5.0), (math.inf, 15.0))
+
+
+_KEPT = MEMORY.door("waits on what lies there", 20_000)
 
 
 def rounded_up(minutes: float) -> float:
@@ -48,12 +66,12 @@ def followed(before: Plan | None, after: Plan) -> list[AnyEdit]:
     """
     if not any(s.wait_by is WaitBy.PROGRAM for s in after.steps):
         return []
-    stale, other = _stale(before, after)
+    stale = _stale(before, after)
     if not stale:
         return []
     typed = _typed(before, after)
     edits: list[AnyEdit] = []
-    for step, wait in Waits(after, typed, other).kept(stale):
+    for step, wait in Waits(after, typed).kept(stale):
         if abs(wait - step.wait_min) <= 1e-6:
             continue
         if step.id in typed:
@@ -73,37 +91,22 @@ def _typed(before: Plan | None, after: Plan) -> set[str]:
     }
 
 
-def _stale(before: Plan | None, after: Plan) -> tuple[set[str], set[str]]:
-    """Steps whose wait is the program's and which lie above something that is other than it was; and what that is."""
-    kept = {s.id for s in after.steps if s.wait_by is WaitBy.PROGRAM and s.fixed_start is None}
-    if before is None or _surroundings(before) != _surroundings(after):
-        return kept, {s.id for s in after.steps}
-    was, now = _columns(before), _columns(after)
-    stale: set[str] = set()
-    olds = {s.id: s for s in before.steps}
-    other = {s.id for s in after.steps if (old := olds.get(s.id)) is None or not _alike(old, s)}
-    for zone_id, column in now.items():
-        below = was.get(zone_id, [])
-        same = next((i for i, s in enumerate(column) if i >= len(below) or not _alike(below[i], s)), len(column))
-        if 0 < same < len(column) and _wets(column[same - 1]):
-            same -= 1  # it is wetted for what comes next
-        stale |= {s.id for s in column[same:]}
-        other |= {s.id for s in column[same : same + 1]}
-    return stale & kept, other
+def _stale(before: Plan | None, after: Plan) -> set[str]:
+    """Steps whose wait is the program's and which may lie above something that is other than it was."""
+    first = 0
+    if before is not None and _surroundings(before) == _surroundings(after):
+        pairs = zip(before.steps, after.steps, strict=False)
+        least = min(len(before.steps), len(after.steps))
+        first = next((i for i, (old, new) in enumerate(pairs) if not _alike(old, new)), least)
+        if first and _wets(after.steps[first - 1]):
+            first -= 1  # it is wetted for what comes next
+    return {s.id for s in after.steps[first:] if s.wait_by is WaitBy.PROGRAM and s.fixed_start is None}
 
 
 def _surroundings(plan: Plan) -> tuple[object, ...]:
     bases = tuple((z.id, plan.base_of(z)) for z in plan.zones)
     own = (plan.materials, plan.learned)
     return plan.air, plan.schools, own, plan.build.scale, plan.build.starts_at, plan.build.timezone, bases
-
-
-def _columns(plan: Plan) -> dict[str, list[AnyStep]]:
-    columns: dict[str, list[AnyStep]] = {z.id: [] for z in plan.zones}
-    for step in plan.steps:
-        for zone_id in step.zones:
-            columns[zone_id].append(step)
-    return columns
 
 
 def _alike(old: AnyStep, new: AnyStep) -> bool:
@@ -119,11 +122,11 @@ def _wets(step: AnyStep) -> bool:
 class Waits:
     """Goes up a plan, step by step, with what lies in each zone, and finds the program's waits on the way.
 
-    `typed`: steps whose wait stays as it is; `other`: steps that are other than when their wait was found.
+    `typed`: steps whose wait stays as it is.
     """
 
-    def __init__(self, plan: Plan, typed: set[str] | None = None, other: set[str] | None = None) -> None:
-        self.plan, self.typed, self.other = plan, typed or set(), other or set()
+    def __init__(self, plan: Plan, typed: set[str] | None = None) -> None:
+        self.plan, self.typed = plan, typed or set()
         times = step_times(plan)
         self.quick = conditions_of(plan, times)
         self.whole: Conditions | None = None
@@ -136,7 +139,7 @@ class Waits:
         """The same as far as it has come; what is laid on either is not on the other."""
         made = copy(self)
         made.lies = {z: list(lies) for z, lies in self.lies.items()}
-        made.free, made.times, made.other = dict(self.free), dict(self.times), set(self.other)
+        made.free, made.times = dict(self.free), dict(self.times)
         return made
 
     def extend(self, step: AnyStep, wait_min: float | None = None) -> float:
@@ -163,10 +166,7 @@ class Waits:
             wait = step.wait_min
             if step.id in stale:
                 left -= 1
-                if not self._still_fits(step, ready):
-                    wait = self._earliest(step, ready)
-                    if wait != step.wait_min:
-                        self.other.add(step.id)
+                wait = self._earliest(step, ready)
                 yield step, wait
                 wait = step.wait_min if step.id in self.typed else wait
             self.extend(step, wait)
@@ -178,13 +178,6 @@ class Waits:
             leave(self.quick, step, zone_id, lies, self.times)
             self.free[zone_id] = timing.end_min
 
-    def _still_fits(self, step: AnyStep, ready: float) -> bool:
-        """Whether a wait may stay: nothing that the step meets is other than it was, and nothing has to wait."""
-        if step.id in self.other:
-            return False
-        seams = self._seams(self.quick, step, ready + step.wait_min)
-        return not any(s.verdict is Verdict.WAIT or s.lower_step in self.other for s in seams)
-
     def _earliest(self, step: AnyStep, ready: float) -> float:
         """The shortest wait, minutes, after which nothing would be better for waiting.
 
@@ -192,9 +185,49 @@ class Waits:
         careful edge: nobody waits three days for a light coat over streaks that it hardly smears after one. Where
         nothing helps, the better of that and of no wait.
         """
-        wait = self._by_itself(step, ready)
-        if _wets(step):
-            wait = self._before_wetting(step, wait)
+        wait: float = _KEPT.once(self._key(step, ready), lambda: self._by_itself(step, ready))
+        return self._before_wetting(step, wait) if _wets(step) else wait
+
+    def _key(self, step: AnyStep, ready: float) -> tuple[object, ...]:
+        """Stands for all that a wait hangs on: the step, and what lies in its zones, as old as that is by then."""
+        c = self.quick
+        laid = self.times.get(step.acts_on) if isinstance(step, WorkingStep) else None
+        about = (
+            c.key, c.horizon, None if c.constant else ready, what_of(step), step.hands_on_min, step.id in c.wetted,
+            None if laid is None else laid.end_min - laid.start_min,
+        )  # fmt: skip
+        return (*about, *[self._zone_key(step, zone_id, ready) for zone_id in step.zones])
+
+    def _zone_key(self, step: AnyStep, zone_id: str, ready: float) -> tuple[object, ...]:
+        lies = self.lies[zone_id]
+        deep = SIGHT + 2
+        if isinstance(step, WorkingStep) and (at := place_of(lies, step.acts_on)) is not None:
+            deep = max(deep, len(lies) - at + SIGHT)
+        near = lies[-deep:]
+        top = self.plan.step(near[-1].layer.step_id or "") if near else None
+        return (
+            ready - self.free.get(zone_id, 0.0), self.base[zone_id].key, self.quick.masked.get((step.id, zone_id)),
+            min(len(lies), deep), top.colour if isinstance(top, CoatStep) else None,
+            tuple([(e.layer.step_id, e.spot, *age_of(e.layer, ready)) for e in near]),
+        )  # fmt: skip
+
+    def _hardened(self, step: CoatStep, ready: float, wait: float) -> float:
+        """The wait until what oxidises below has hardened, where another paint of its system would go on in between.
+
+        Within an hour or two it takes its own next coat, and dries with it as one film, for days. That is meant for the
+        same paint in the same go; another paint or colour waits for the second stretch.
+        """
+        k = self.quick.k
+        if k.coats[step.material].use not in COVERING or coverage_of(step, k.coats[step.material]) <= COVERS:
+            return wait
+        for zone_id in step.zones:
+            below = self.lies[zone_id][-1].layer if self.lies[zone_id] else None
+            if below is None or below.drying is None or below.system is not k.system_as_learned(step.material):
+                continue
+            same = self.plan.step(below.step_id or "")
+            one_go = isinstance(same, CoatStep) and (same.material, same.colour) == (step.material, step.colour)
+            if below.is_film(FilmClass.OXIDISING) and below.is_for(*COVERING) and not one_go:
+                wait = max(wait, rounded_up(below.drying.event(Event.RECOAT, Edge.LATE) - ready))
         return wait
 
     def _before_wetting(self, step: AnyStep, wait: float) -> float:
@@ -213,6 +246,10 @@ class Waits:
         return wait
 
     def _by_itself(self, step: AnyStep, ready: float) -> float:
+        wait = self._best(step, ready)
+        return max(wait, self._hardened(step, ready, wait)) if isinstance(step, CoatStep) else wait
+
+    def _best(self, step: AnyStep, ready: float) -> float:
         wait = self._raised(step, ready, 0.0, self.quick)
         seams = self._seams(self.quick, step, ready + wait)
         if any(s.verdict is Verdict.CLASH and not s.missed for s in seams):  # searched only where nothing else is left

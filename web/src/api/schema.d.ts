@@ -3476,7 +3476,8 @@ export interface components {
          * @description Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
          *     `ready` says from when on, after an event of hardening; `stages` are those of techniques; `films` the states of a
          *     film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick;
-         *     `leaves` what each kind of work usually leaves of a coat; `tools` what people work with; `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what
+         *     `leaves` what each kind of work usually leaves of a coat;
+         *     `tools` what people work with; `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what
          *     is meant.
          */
         Words: {
@@ -4803,6 +4804,16 @@ export interface components {
             states: components["schemas"]["StateAge"][];
         };
         /**
+         * StretchOut
+         * @description A later stretch of a window: what comes between is too early again. As `opens` and `closes` of a timer.
+         */
+        StretchOut: {
+            /** Opens */
+            opens: number[];
+            /** Closes */
+            closes: (number | null)[];
+        };
+        /**
          * TakesOff
          * @description What takes the coat off from an age (minutes) on, standing alone as it was just laid.
          */
@@ -4816,7 +4827,7 @@ export interface components {
         };
         /**
          * TimerOut
-         * @description One window. Each of `opens` and `closes` is minutes from the end of `before`: hopeful, best and careful opening;
+         * @description One window, in the stretch that the step is planned in; `again`: those after it. Each of `opens` and `closes` is minutes from the end of `before`: hopeful, best and careful opening;
          *     careful, best and hopeful closing (None: it stays open). `after` None: the coat itself, dry to the touch.
          *
          *     `shows`: what a check of it says of the film. `check`: what proves that it is ready; `if_not`: what to do then.
@@ -4837,6 +4848,8 @@ export interface components {
             opens: number[];
             /** Closes */
             closes: (number | null)[];
+            /** Again */
+            again: components["schemas"]["StretchOut"][];
             /** Shows */
             shows: components["schemas"]["Event"] | components["schemas"]["WorkAction"];
             /** Check */

@@ -10,6 +10,7 @@ import {
   standing,
   stateOf,
   stepNow,
+  stretchOf,
   thickness,
 } from "./timers";
 
@@ -33,7 +34,16 @@ const say = (
 const card = (id: string, zones: string[], minutes = 10) =>
   ({ id, name: id, zones, zone_names: zones, minutes, states: [], kind: "coat" }) as unknown as StepCard;
 const timer = (before: string, after: string | null, opens: number[], closes: (number | null)[]) =>
-  ({ id: `${before}~${after}`, before, after, zones: ["a"], opens, closes, words: "" }) as unknown as Timer;
+  ({
+    id: `${before}~${after}`,
+    before,
+    after,
+    zones: ["a"],
+    opens,
+    closes,
+    again: [],
+    words: "",
+  }) as unknown as Timer;
 const pack = {
   steps: [card("primer", ["a", "b"]), card("red", ["a"]), card("green", ["b"], 30), card("wash", ["a", "b"])],
   timers: [
@@ -42,6 +52,27 @@ const pack = {
     timer("primer", null, [4, 6, 9], [null, null, null]),
   ],
 } as unknown as Pack;
+
+describe("a window in stretches", () => {
+  const twice = {
+    ...timer("primer", "red", [10, 10, 10], [100, 220, 220]),
+    again: [{ opens: [3000, 4000, 5000], closes: [null, null, null] }],
+  } as unknown as Timer;
+  it("is in the stretch that has not closed, and too early again between two", () => {
+    expect([5, 150, 219].map((m) => stretchOf(twice, m).opens[0])).toEqual([10, 10, 10]);
+    expect([221, 9000].map((m) => stretchOf(twice, m).opens[0])).toEqual([3000, 3000]);
+    const steps = { steps: pack.steps, timers: [twice] } as unknown as Pack;
+    const done = happened([say("1", "done", "primer", 0)]);
+    const told = [5, 50, 150, 300, 4500].map((m) => running(steps, done, T0 + m * 60_000)[0]);
+    expect(told.map((r) => [r?.phase, r?.again])).toEqual([
+      ["early", false],
+      ["easy", false],
+      ["closing", false],
+      ["early", true],
+      ["opens", true],
+    ]);
+  });
+});
 
 describe("what the journal makes of this minute", () => {
   it("counts each entry once, in the order in which it was written, whatever came first", () => {

@@ -11,6 +11,8 @@ export type Running = {
   opens: number[];
   closes: (number | null)[];
   phase: Phase;
+  /** An earlier stretch of this window has closed: until the next one it is too early again. */
+  again: boolean;
   /** A check has shown that it is not ready; it is looked at again then. */
   waitsUntil: number | null;
 };
@@ -94,6 +96,12 @@ export function phaseOf(r: Pick<Running, "opens" | "closes" | "waitsUntil">, now
   return now < hopeful ? "early" : now < careful ? "opens" : "easy";
 }
 
+/** The stretch of a window that counts so many minutes after its coat: the first that has not closed by the best guess. */
+export function stretchOf(timer: Timer, age: number): Pick<Timer, "opens" | "closes"> {
+  const stretches = [timer, ...timer.again];
+  return stretches.find((s) => s.closes[1] == null || age <= s.closes[1]) ?? stretches.at(-1)!;
+}
+
 /** The windows that run: their lower step is done, what they are for is not. What closes first stands first. */
 export function running(pack: Pack, h: Happened, now: number): Running[] {
   const steps = new Map(pack.steps.map((s) => [s.id, s]));
@@ -105,13 +113,14 @@ export function running(pack: Pack, h: Happened, now: number): Running[] {
     const after = timer.after ? steps.get(timer.after) : null;
     if (timer.after && (!after || ["done", "skipped", "begun", "paused"].includes(stateOf(h, after))))
       continue;
-    const opens = timer.opens.map((m) => end + m * MIN);
-    const closes = timer.closes.map((m) => (m === null ? null : end + m * MIN));
+    const stretch = stretchOf(timer, (now - end) / MIN);
+    const opens = stretch.opens.map((m) => end + m * MIN);
+    const closes = stretch.closes.map((m) => (m === null ? null : end + m * MIN));
     if (!timer.after && now > opens[2]! + 2 * MIN) continue;
     if (timer.after && closes[0] === null && now > opens[2]! + 60 * MIN) continue;
     const waitsUntil = timer.after ? (h.waits.get(timer.after) ?? null) : null;
     const name = after ? after.name : before.name;
-    const r = { timer, name, end, opens, closes, waitsUntil };
+    const r = { timer, name, end, opens, closes, waitsUntil, again: stretch !== timer };
     found.push({ ...r, phase: phaseOf(r, now) });
   }
   const first = (r: Running) => r.closes[0] ?? r.opens[2]! + 1e12;

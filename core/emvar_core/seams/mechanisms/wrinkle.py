@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ...physics.blend import LACQUERED
 from ...physics.hardening import network
-from ...vocabulary import Edge, FilmClass, Kind, Method
+from ...vocabulary import Edge, Event, FilmClass, Kind, Method
 from ..attack import basis_of, reached_through
 from ..checks import through_dry
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
@@ -35,6 +36,8 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     own = s.landing.system is layer.system
     if own and layer.drying is not None and layer.drying.takes_own_coat(at_min, edge is Edge.LATE):
         return
+    if own and s.landing.hot < LACQUERED and layer.past(Event.RECOAT, at_min, edge):
+        return  # its own next coat waits for that event and no longer
     # The bump has a peak, so the careful view is the worst of the range, not its slow end.
     hot = 1 + HOT_WIDENS * s.landing.hot
     bump = max(half_cured(degree, hot), half_cured(likeliest, hot))

@@ -35,7 +35,7 @@ const DOES: Record<Phase, string> = {
 export function timerWords(r: Running, now: number, wall: Wall): { phase: string; rest: string } {
   const [, , careful] = r.opens as [number, number, number];
   const [safe, , most] = r.closes as [number | null, number | null, number | null];
-  const phase = DOES[r.phase];
+  const phase = r.phase === "early" && r.again ? "too early again" : DOES[r.phase];
   if (r.phase === "early") {
     const from = Math.max(careful, r.waitsUntil ?? 0);
     return { phase, rest: `ready in ${left(from - now)}, at ${wall(from)}` };
