@@ -4827,8 +4827,10 @@ export interface components {
         };
         /**
          * TimerOut
-         * @description One window, in the stretch that the step is planned in; `again`: those after it. Each of `opens` and `closes` is minutes from the end of `before`: hopeful, best and careful opening;
-         *     careful, best and hopeful closing (None: it stays open). `after` None: the coat itself, dry to the touch.
+         * @description One window, in the stretch that the step is planned in; `again`: those after it.
+         *
+         *     Each of `opens` and `closes` is minutes from the end of `before`: hopeful, best and careful opening; careful, best
+         *     and hopeful closing (None: it stays open). `after` None: the coat itself, dry to the touch.
          *
          *     `shows`: what a check of it says of the film. `check`: what proves that it is ready; `if_not`: what to do then.
          *     `factor`: what was learned of this paint is in it already, by so much.
