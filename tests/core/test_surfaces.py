@@ -10,6 +10,7 @@ from emvar_core.judging.outcome import SeamOut
 from emvar_core.knowledge import knowledge
 from emvar_core.physics.hardening import time_of_film
 from emvar_core.plan import CoatStep, Plan, WorkingStep, apply, film_of, parse_plan
+from emvar_core.schedule.net import net_of
 from emvar_core.vocabulary import Sheen, Verdict, WorkAction
 from emvar_core.ways.waits import followed
 from hypothesis import given
@@ -210,3 +211,28 @@ class TwoStretches(TestCase):
             waited = self.waited(coat("b", material, **kept, **other))
             self.assertGreater(waited, 24 * 60)
             self.assertLess(waited, 7 * 1440)
+
+
+class StandingWater(TestCase):
+    def told(self, wait: float, rh: float = 50) -> str | None:
+        steps = [fitting("wash", "wash", 0), coat("primer", "lacquer_primer", wait)]
+        found = assess(plan(steps, air={"day": {"temp_c": 20, "rh_pct": rh}})).stories
+        return next((s.verdict.value for s in found if s.word == "water stands"), None)
+
+    def test_paint_waits_until_the_water_has_left_longer_in_damp_air(self) -> None:
+        self.assertEqual([self.told(m) for m in (0, 15, 31)], ["wait", "caution", None])
+        self.assertEqual([self.told(m, 75) for m in (15, 31, 61)], ["wait", "caution", None])
+
+    def test_the_program_and_the_schedule_wait_for_it(self) -> None:
+        kept = {"wait_by": "program", "hands_on_min": 20}
+        steps = [fitting("wash", "wash", 0, hands_on_min=10), coat("primer", "lacquer_primer", **kept)]
+        made = parse_plan(plan_json(steps))
+        made = apply(made, followed(None, made))[0]
+        self.assertEqual([s.wait_min for s in made.steps], [0, 30])
+        self.assertEqual(assess(made).stories, [])
+        tied = [k for k in net_of(made).links if (k.before, k.after, k.words) == ("wash", "primer", "water leaves")]
+        self.assertEqual([k.ages.careful[0][0] for k in tied], [30])
+
+    def test_what_goes_into_the_wet_does_not_wait(self) -> None:
+        steps = [coat("clear", "lacquer_clear"), fitting("wash", "wash", DAY), coat("clay", "clay_wash", 0)]
+        self.assertNotIn("water stands", {s.word for s in assess(plan(steps)).stories})

@@ -14,7 +14,8 @@ from tests.reference.test_seam_cases import cases_of, wrong
 
 HERE = Path(__file__).parent
 SOUND, SICK = HERE / "sound_practice.txt", HERE / "sick_practice.txt"
-RIGHT = {SOUND: 54, SICK: 53}  # of the sixty, at least
+COUNTS = ("water stands", "clouds")  # remarks that tell of it beside the seams
+RIGHT = {SOUND: 54, SICK: 57}  # of the sixty, at least
 
 
 class PracticeTables(TestCase):
@@ -22,7 +23,7 @@ class PracticeTables(TestCase):
         for table, least in RIGHT.items():
             cases = cases_of(table)
             self.assertEqual(len({c.name for c in cases}), 60)
-            bad = [c.name for c in cases if wrong(c)]
+            bad = [c.name for c in cases if wrong(c, COUNTS)]
             with self.subTest(table.stem):
                 self.assertGreaterEqual(60 - len(bad), least, bad)
 
@@ -30,7 +31,7 @@ class PracticeTables(TestCase):
 def score() -> None:
     for table in (SOUND, SICK):
         cases = cases_of(table)
-        failures = [(c.name, w) for c in cases if (w := wrong(c))]
+        failures = [(c.name, w) for c in cases if (w := wrong(c, COUNTS))]
         print(f"{table.stem}: {len(cases) - len(failures)} of {len(cases)} as practice says")
         for name, what in failures:
             print(f"  {name}: {what}")

@@ -12,7 +12,7 @@ from typing import Any
 from unittest import TestCase
 
 from emvar_core.assess import assess
-from emvar_core.judging.outcome import SeamOut
+from emvar_core.judging.outcome import Assessment, SeamOut
 from emvar_core.plan import Plan
 from emvar_core.vocabulary import Verdict
 
@@ -113,12 +113,21 @@ def case_plan(case: Case) -> Plan:
 
 def told(case: Case) -> SeamOut:
     """The gravest thing that the last step meets."""
-    seams = [s for s in assess(case_plan(case)).seams.values() if s.upper_step == "top"]
+    return _gravest(assess(case_plan(case)))
+
+
+def _gravest(assessed: Assessment) -> SeamOut:
+    seams = [s for s in assessed.seams.values() if s.upper_step == "top"]
     return max(seams, key=lambda s: (s.verdict.grave, max((f.severity for f in s.findings), default=0)))
 
 
-def wrong(case: Case) -> str | None:
-    seam = told(case)
+def wrong(case: Case, remarks: tuple[str, ...] = ()) -> str | None:
+    """What is told otherwise than practice says. `remarks`: words of remarks on the step that count as its seams do."""
+    assessed = assess(case_plan(case))
+    seam = _gravest(assessed)
+    said = {r.verdict.value for r in assessed.remarks if r.step_id == "top" and r.word in remarks}
+    if said & case.verdicts and seam.verdict.value not in case.verdicts:
+        return None
     if seam.verdict.value not in case.verdicts:
         return f"{seam.verdict.value} ({seam.word}: {seam.sentence}), not {' or '.join(sorted(case.verdicts))}"
     graver = seam.verdict in (Verdict.CAUTION, Verdict.CLASH)

@@ -7,6 +7,7 @@ import math
 import unittest
 
 import numpy as np
+from chemicals.viscosity import PPDS9, mu_data_VDI_PPDS_7
 from emvar_core.errors import OutOfRange
 from emvar_core.knowledge import knowledge
 from emvar_core.knowledge.flow_cups import CUPS, calibrated, cup_seconds, kinematic_mm2_s
@@ -26,7 +27,7 @@ from emvar_core.physics.spray import (
     lifetime_constant_m2_s,
     paint_of,
 )
-from emvar_core.physics.viscosity import blending_index, carrier_mpas, from_index, thickness
+from emvar_core.physics.viscosity import blending_index, carrier_mpas, from_index, thickness, thins_per_k
 from emvar_core.plan import Air, CoatStep, parse_step
 from emvar_core.vocabulary import FlowCup
 
@@ -99,6 +100,14 @@ class Blends(unittest.TestCase):
         self.assertAlmostEqual(blending_index(100), 33.2, delta=0.3)
         between = from_index((blending_index(10) + blending_index(100)) / 2)
         self.assertTrue(25 < between < 30, between)
+
+    def test_what_warmth_thins_follows_the_library(self) -> None:
+        """Water, ethanol, 2-propanol near 20 °C: PPDS9 of the VDI Heat Atlas (2010), as the library has it."""
+        for cas, name in (("7732-18-5", "water"), ("64-17-5", "ethanol"), ("67-63-0", "isopropanol")):
+            row = mu_data_VDI_PPDS_7.loc[cas]
+            warm, cold = (PPDS9(t, *(row[c] for c in "ABCDE")) for t in (298.15, 288.15))
+            told = thins_per_k(knowledge(), Blend.of({name: 1}))
+            self.assertAlmostEqual(told, math.log(cold / warm) / 10, delta=0.001, msg=name)
 
     def test_like_liquids_blend_as_the_logarithmic_rule_says(self) -> None:
         # Arrhenius' rule for ideal mixtures, ln η = Σ x·ln η by moles (general literature), good for like liquids.

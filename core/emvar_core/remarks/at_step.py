@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..judging import Conditions, CupOut, Marks, Remark, StepNote
 from ..judging.laying import what_of, whole_of
 from ..judging.outcome import PourOut
+from ..judging.water import leaves_water
 from ..knowledge import Knowledge
 from ..memory import MEMORY
 from ..physics.cup import CupFor, cup_for_area, cup_of, is_mixed
@@ -116,11 +117,14 @@ def in_order(
 ) -> Iterator[Remark]:
     """Remarks on the order of steps, over all zones; a remark that holds in several is made once."""
     closed = closings(plan, times)
-    # Times matter to masks and where a zone is closed, and to nothing else here.
+    # Times matter to masks, where a zone is closed, and to what goes onto water; to nothing else here.
     plain = {s.id: marked[s.id] if isinstance(s, FittingStep) else whole_of(s) for s in plan.steps if s.id in marked}
+    wet = any(leaves_water(c.k, s) for s in plan.steps if not isinstance(s, CoatStep))
     merged: dict[tuple[str, str], tuple[Said, list[str]]] = {}
     for zone_id, steps in by_zone.items():
-        for step, said in _zone_said(c, plan, times, zone_id, steps, closed, marked if zone_id in closed else plain):
+        for step, said in _zone_said(
+            c, plan, times, zone_id, steps, closed, marked if wet or zone_id in closed else plain
+        ):
             said_in = merged.setdefault((step.id, said.code), (said, []))
             said_in[1].append(zone_id)
     for step, zones, said in (

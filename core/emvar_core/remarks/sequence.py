@@ -10,6 +10,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
 from ..judging import Conditions, lay
+from ..judging.water import leaves_water, minds_water, stands_min
 from ..knowledge import Coat, Knowledge, Technique
 from ..plan import (
     AnyStep,
@@ -92,6 +93,7 @@ class _Walk:
     oil: str | None = None
     clear_since_oil: bool = True
     coloured: str | None = None  # the first colour coat that covers
+    before: AnyStep | None = None
 
 
 def zone_remarks(
@@ -108,6 +110,9 @@ def zone_remarks(
     shut = closed.get(zone_id, ())
     filmless = k.coats_by_role[SystemRole.NO_FILM]
     for step in steps:
+        before, walk.before = walk.before, step
+        if before is not None and leaves_water(k, before) and minds_water(k, step):
+            yield from _on_water(step, before, times, plan)
         if shut or step.needs_part_off:
             yield from _reach(step, walk, times, shut)
         if isinstance(step, FittingStep):
@@ -207,6 +212,20 @@ def _set(
         f"“{glued.name}” is {since:.0f} min old by then: {touch.name.lower()} takes "
         f"{touch.sets_min[0]:g} to {touch.sets_min[1]:g} min before the part may be turned over.",
         "Turn it later, or hold the part while you do.", kind=Kind.TIMING,
+    )  # fmt: skip
+
+
+def _on_water(step: AnyStep, before: AnyStep, times: dict[str, Timing], plan: Plan) -> Iterator[tuple[AnyStep, Said]]:
+    """Paint on a surface that is still wet from washing, wiping or chipping."""
+    best, careful = stands_min(plan.air.day.rh_pct)
+    since = times[step.id].start_min - times[before.id].end_min
+    if since >= careful - 0.01:
+        return
+    yield step, Said(
+        "on_water", Verdict.CAUTION if since >= best else Verdict.WAIT, "water stands",
+        f"“{before.name}” leaves water in corners for {best:.0f} to {careful:.0f} min: “{step.name}” runs in it and "
+        "lifts.",
+        "Let it dry, or draw the water out with the corner of a cloth.", kind=Kind.TIMING,
     )  # fmt: skip
 
 

@@ -20,6 +20,7 @@ from functools import cached_property, partial
 from ..judging import Stack, after, base_layer, conditions_of, landing_of, meetings, window_of
 from ..judging.contacts import sight
 from ..judging.stack import beside, spot_in
+from ..judging.water import leaves_water, minds_water, stands_min
 from ..knowledge import Knowledge
 from ..memory import MEMORY, intern
 from ..physics.colour import lightness_of
@@ -401,6 +402,7 @@ class _Maker:
             for zone in step.zones:
                 if zone in self.last:
                     self._tie(self.last[zone], step, zone, What.ORDER, ALWAYS)
+                    self._on_water(step, zone)
                     self._asked_for(step, zone)
                 mine += self._seams(step, zone, ready)
                 mine += self._window(step, zone)
@@ -416,6 +418,13 @@ class _Maker:
         pieces = {z.id: z.piece for z in self.plan.zones}
         tasks = tuple(task_of(self.k, s, pieces, self.plan.hours) for s in self.plan.steps)
         return Net(tasks, tuple(self.links.values()), tuple(self.hopeless.values()), dict(self.times))
+
+    def _on_water(self, step: AnyStep, zone: str) -> None:
+        """Paint waits until the water has left that was left right before."""
+        before = self.steps[self.last[zone]]
+        if leaves_water(self.k, before) and minds_water(self.k, step):
+            best, careful = (((minutes, math.inf),) for minutes in stands_min(self.plan.air.day.rh_pct))
+            self._tie(before.id, step, zone, What.SEAM, Ages(careful, best, best, plain=True), words="water leaves")
 
     def _held(self, step: AnyStep) -> None:
         """Work that holds the part waits until what lies on its other zones can be held."""

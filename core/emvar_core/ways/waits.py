@@ -14,6 +14,7 @@ from ..judging import Conditions, base_layer, conditions_of
 from ..judging.contacts import age_of
 from ..judging.laying import what_of
 from ..judging.stack import SIGHT, Lying, leave, place_of
+from ..judging.water import leaves_water, minds_water, stands_min
 from ..judging.zones import Weighed, weigh_step
 from ..memory import MEMORY
 from ..plan import (
@@ -134,12 +135,13 @@ class Waits:
         self.lies: dict[str, list[Lying]] = {z.id: [] for z in plan.zones}
         self.free: dict[str, float] = {}
         self.times: dict[str, Timing] = {}
+        self.last: dict[str, AnyStep] = {}
 
     def fork(self) -> Waits:
         """The same as far as it has come; what is laid on either is not on the other."""
         made = copy(self)
         made.lies = {z: list(lies) for z, lies in self.lies.items()}
-        made.free, made.times = dict(self.free), dict(self.times)
+        made.free, made.times, made.last = dict(self.free), dict(self.times), dict(self.last)
         return made
 
     def extend(self, step: AnyStep, wait_min: float | None = None) -> float:
@@ -177,6 +179,7 @@ class Waits:
             lies = self.lies[zone_id]
             leave(self.quick, step, zone_id, lies, self.times)
             self.free[zone_id] = timing.end_min
+            self.last[zone_id] = step
 
     def _earliest(self, step: AnyStep, ready: float) -> float:
         """The shortest wait, minutes, after which nothing would be better for waiting.
@@ -194,7 +197,7 @@ class Waits:
         laid = self.times.get(step.acts_on) if isinstance(step, WorkingStep) else None
         about = (
             c.key, c.horizon, None if c.constant else ready, what_of(step), step.hands_on_min, step.id in c.wetted,
-            None if laid is None else laid.end_min - laid.start_min,
+            None if laid is None else laid.end_min - laid.start_min, self._on_water(step),
         )  # fmt: skip
         return (*about, *[self._zone_key(step, zone_id, ready) for zone_id in step.zones])
 
@@ -247,7 +250,15 @@ class Waits:
 
     def _by_itself(self, step: AnyStep, ready: float) -> float:
         wait = self._best(step, ready)
-        return max(wait, self._hardened(step, ready, wait)) if isinstance(step, CoatStep) else wait
+        if not isinstance(step, CoatStep):
+            return wait
+        dry = rounded_up(stands_min(self.plan.air.day.rh_pct)[1]) if self._on_water(step) else 0.0
+        return max(wait, self._hardened(step, ready, wait), dry)
+
+    def _on_water(self, step: AnyStep) -> bool:
+        """Whether a step right before it leaves water where a coat wants it dry."""
+        k = self.quick.k
+        return minds_water(k, step) and any(leaves_water(k, s) for z in step.zones if (s := self.last.get(z)))
 
     def _best(self, step: AnyStep, ready: float) -> float:
         wait = self._raised(step, ready, 0.0, self.quick)
