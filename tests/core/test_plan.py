@@ -114,6 +114,21 @@ class Refusals(TestCase):
         self.assertEqual((problem.where, problem.what), ("steps[1] 'b'.recipe_of", "there is no step 'gone'"))
 
 
+class Older(TestCase):
+    def test_a_first_version_plan_with_a_step_called_base_opens_and_keeps_what_refers_to_it(self) -> None:
+        work = {"kind": "working", "id": "w", "name": "w", "zones": ["side"], "action": "wipe", "acts_on": "base"}
+        steps = [coat("base", "enamel_wash"), work | {"carrier": "white_spirit"}, coat("base-coat", "lacquer_clear")]
+        data = plan_json(
+            steps, version=1, trials=[{"upper": "w", "lower": "base", "passed": True, "of": "a" * 12, "age_min": 5}]
+        )
+        made = parse_plan(data)
+        first, second = made.steps[0], made.steps[1]
+        self.assertNotIn(first.id, ("base", "base-coat"))
+        self.assertEqual((second.acts_on, made.trials[0].lower), (first.id, first.id))  # type: ignore[union-attr]
+        with self.assertRaises(PlanError):
+            parse_plan(data | {"version": 2})
+
+
 class Times(TestCase):
     def test_a_step_starts_after_the_latest_of_its_zones(self) -> None:
         steps = [

@@ -236,3 +236,11 @@ class StandingWater(TestCase):
     def test_what_goes_into_the_wet_does_not_wait(self) -> None:
         steps = [coat("clear", "lacquer_clear"), fitting("wash", "wash", DAY), coat("clay", "clay_wash", 0)]
         self.assertNotIn("water stands", {s.word for s in assess(plan(steps)).stories})
+
+
+class BesideEachOther(TestCase):
+    def test_what_lies_beside_has_to_fit_beside(self) -> None:
+        for shares, told in (((0.5, 0.4), False), ((0.5, 0.5), False), ((0.7, 0.5), True)):
+            a, b = (coat(n, "waterborne_colour", 60, coverage=c) for n, c in zip("ab", shares, strict=True))
+            found = assess(plan([coat("g", "lacquer_primer"), a, b | {"beside": ["a"]}])).remarks
+            self.assertEqual("overlaps" in {r.word for r in found}, told, shares)

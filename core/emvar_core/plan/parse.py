@@ -8,6 +8,7 @@ from typing import Any, TypeVar, cast
 from pydantic import TypeAdapter, ValidationError
 
 from ..errors import PlanError, Problem
+from ..ids import BASE, slug
 from ..vocabulary import Model
 from .model import FORMAT, MAX_STEPS, OLDER, VERSION, Plan
 from .references import check_references
@@ -55,6 +56,8 @@ def parse_plan(data: Any) -> Plan:
     if data.get("version") not in OLDER and data.get("version") != VERSION:
         what = f"version {shown(str(data.get('version')), 20)} is not known here; only up to {VERSION}"
         raise PlanError.one("version", what)
+    if data["version"] in OLDER:
+        data = _without_base(data)
     data = {**data, "version": VERSION}  # version 1 knew no places: its marks meet by chance, as they did
     for field, most in (("steps", MAX_STEPS), ("zones", MAX_ZONES)):
         if isinstance(data.get(field), list) and len(data[field]) > most:
@@ -62,6 +65,39 @@ def parse_plan(data: Any) -> Plan:
     plan = parse(Plan, data)
     check_references(plan)
     return plan
+
+
+NAMES_A_STEP = ("id", "acts_on", "on", "recipe_of")
+
+
+def _without_base(data: dict[str, Any]) -> dict[str, Any]:
+    """An older plan in which no step has the id that stands for the material of the model since: it gets another."""
+    steps = data.get("steps")
+    if not isinstance(steps, list) or not any(isinstance(s, dict) and s.get("id") == BASE for s in steps):
+        return data
+    taken = {str(s.get("id")) for s in steps if isinstance(s, dict)}
+    new = slug("base coat", taken)
+
+    def other(value: Any) -> Any:
+        return new if value == BASE else value
+
+    def renamed(step: Any) -> Any:
+        if not isinstance(step, dict):
+            return step
+        step = step | {field: other(step[field]) for field in NAMES_A_STEP if field in step}
+        if isinstance(step.get("beside"), list):
+            step["beside"] = [other(s) for s in step["beside"]]
+        if isinstance(step.get("no_later"), dict):
+            step["no_later"] = step["no_later"] | {"after": other(step["no_later"].get("after"))}
+        return step
+
+    data = data | {"steps": [renamed(s) for s in steps]}
+    if isinstance(data.get("trials"), list):
+        named = ("upper", "lower")
+        data["trials"] = [
+            t | {k: other(t[k]) for k in named if k in t} if isinstance(t, dict) else t for t in data["trials"]
+        ]
+    return data
 
 
 def parse_step(data: Any) -> AnyStep:

@@ -49,6 +49,7 @@ from .remark import Said
 # Film budget, primer to last clear, µm: common practice at 1:72 (60–80) and 1:35 (100–120); a power law between them.
 BUDGET_UM = {72: (60.0, 80.0), 35: (100.0, 120.0)}
 BUDGET_LEAST, BUDGET_MOST = 30.0, 400.0
+SPILLS = 0.05  # by how much marks beside each other may cover more than there is, as people estimate
 NO_BUDGET = (Use.PUTTY, Use.PASTE, Use.RUBBED)  # uses that lie apart from the film
 FAR_BACK = 3
 SIDES = (("port", "starboard"), ("left", "right"))
@@ -94,6 +95,7 @@ class _Walk:
     clear_since_oil: bool = True
     coloured: str | None = None  # the first colour coat that covers
     before: AnyStep | None = None
+    covers: dict[str, float] = field(default_factory=dict)  # by step, of the zone
 
 
 def zone_remarks(
@@ -132,6 +134,9 @@ def zone_remarks(
         if walk.fitted is not None:
             yield from _over_fitted(k, step, walk, plan.schools)
         covered = coverage_of(step, coat, zone_id)
+        walk.covers[step.id] = covered
+        if step.beside:
+            yield from _room_beside(step, walk)
         if coat.use not in NO_BUDGET and coat.id not in filmless:
             walk.film += film_of(k, step) * (1.0 if covered > COVERS else covered)
             if walk.film > most and not walk.over:
@@ -213,6 +218,18 @@ def _set(
         f"{touch.sets_min[0]:g} to {touch.sets_min[1]:g} min before the part may be turned over.",
         "Turn it later, or hold the part while you do.", kind=Kind.TIMING,
     )  # fmt: skip
+
+
+def _room_beside(step: CoatStep, walk: _Walk) -> Iterator[tuple[AnyStep, Said]]:
+    """Whether what is said to lie beside each other fits beside each other."""
+    together = walk.covers[step.id] + sum(walk.covers.get(other, 0.0) for other in step.beside)
+    if together > 1 + SPILLS:
+        yield step, Said(
+            "no_room_beside", Verdict.CAUTION, "overlaps",
+            f"It is said to lie beside others, and together they would cover {together * 100:.0f} % of the zone.",
+            "Make them smaller, or take it that they meet.", kind=Kind.ORDER, basis=Basis.RULE,
+            rests_on="what the plan says they cover",
+        )  # fmt: skip
 
 
 def _on_water(step: AnyStep, before: AnyStep, times: dict[str, Timing], plan: Plan) -> Iterator[tuple[AnyStep, Said]]:
