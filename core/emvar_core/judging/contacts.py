@@ -148,4 +148,6 @@ def reading(m: Meeting, ages: tuple[tuple[object, ...], ...]) -> tuple[object, .
         shown += (m.cover_um,)
     if reads & Reads.MEDIUM and m.medium is not None:
         shown += (m.medium.at, ages[m.medium.at])
+    if reads & Reads.GRAINS and (grains := m.grains) is not None:
+        shown += (grains.at, ages[grains.at])
     return shown

@@ -60,6 +60,12 @@ class Meeting:
         return live_medium(self.layers)
 
     @property
+    def grains(self) -> Medium | None:
+        """Salt that is left below; thin colours go over it on purpose."""
+        seals = self.landing.is_for(Use.CLEAR, Use.PRIMER, Use.MARKING)
+        return next((Medium(i, y) for i, y in enumerate(self.layers) if is_salt(y)), None) if seals else None
+
+    @property
     def base(self) -> Substrate | None:
         """What the model is made of, where the stack is short enough to see it."""
         return self.layers[-1].substrate
@@ -101,11 +107,22 @@ class Meeting:
                 self.index if base is UNSEEN or base is None else len(self.layers) - 1,
                 self.cover_um if reads & Reads.COVER else UNSEEN,
                 self.medium if reads & Reads.MEDIUM else UNSEEN,
+                self.grains if reads & Reads.GRAINS else UNSEEN,
                 self.next if reads & (Reads.NEXT | Reads.STACK) else UNSEEN,
             )
             if reads & Reads.REACHED and self.at_min is not None and self.depth:  # `depth` finds the way down
                 known.reached_min, known.reached, known.ahead = self.at_min, self._way_down, self.ahead
         return known
+
+
+LEAST_SALT = 0.01  # of the zone, below which what is left of it is dust
+
+
+def is_salt(layer: Layer) -> bool:
+    """Whether salt grains lie there."""
+    if layer.system is None or layer.coverage < LEAST_SALT:
+        return False
+    return layer.is_film(FilmClass.WATER_SOLUBLE) and layer.system.is_a(SystemRole.NO_FILM)
 
 
 def live_medium(layers: tuple[Layer, ...]) -> Medium | None:

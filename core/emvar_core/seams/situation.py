@@ -363,11 +363,12 @@ class Reads:
     MEDIUM = 32  # a live chipping medium somewhere below, where water could get to it
     AIR = 64  # the air that it lands in
     SCHOOLS = 128  # the schools of the build
+    GRAINS = 256  # salt that is left somewhere below, where a film goes over it
 
 
 @dataclass(frozen=True)
 class Medium:
-    """A live chipping medium under other coats that do not seal it, and where it lies."""
+    """A live chipping medium under other coats that do not seal it, or grains that are left, and where that lies."""
 
     at: int
     layer: Layer
@@ -396,18 +397,19 @@ class Situation:
     """A seam as one mechanism sees it: what lands, the layers that it may look at (nearest first), what it reads."""
 
     __slots__ = (
-        "ahead", "base", "base_at", "cover_um", "index", "k", "landing", "layer", "layers", "medium", "next",
+        "ahead", "base", "base_at", "cover_um", "grains", "index", "k", "landing", "layer", "layers", "medium", "next",
         "reached", "reached_edge", "reached_min",
     )  # fmt: skip
 
     def __init__(
         self, k: Knowledge, landing: Landing, layers: tuple[Layer, ...], index: int, base: Substrate | None,
-        base_at: int, cover_um: float, medium: Medium | None, below: Layer | None,
+        base_at: int, cover_um: float, medium: Medium | None, grains: Medium | None, below: Layer | None,
     ) -> None:  # fmt: skip
         self.next = below  # the layer under the one that is met
         self.k, self.landing, self.layers, self.index = k, landing, layers, index
         self.layer = layers[index]  # the one that is met
-        self.base, self.base_at, self.cover_um, self.medium = base, base_at, cover_um, medium
+        self.base, self.base_at, self.cover_um = base, base_at, cover_um
+        self.medium, self.grains = medium, grains
         # The way down at the instant that was asked for last: once for all mechanisms that see the same (`reach.py`).
         self.reached_min, self.reached_edge = math.nan, Edge.LATE
         self.reached: list[Any] = []
