@@ -107,7 +107,7 @@ class CarrierAndTool(TestCase):
 
 class LeftBehind(TestCase):
     def test_salt_under_a_clear_blisters_and_brushed_out_it_does_not(self) -> None:
-        for leaves, blisters in ((1.0, True), (0.2, True), (0.0, False)):
+        for leaves, blisters in ((1.0, True), (0.2, True), (0.02, False), (0.0, False)):
             steps = [
                 coat("ground", "lacquer_colour"),
                 coat("salt", "salt", 2 * DAY, coverage=0.3),
@@ -160,6 +160,10 @@ class Films(TestCase):
         a, b = (time_of_film(K.systems[system], um, passes) for um in (film, film * 1.02))
         self.assertLessEqual(a, b)
         self.assertLess(b / a, 1.2)
+
+    def test_beyond_what_was_seen_time_grows_in_proportion(self) -> None:
+        lacquer = K.systems["lacquer"]
+        self.assertAlmostEqual(time_of_film(lacquer, 200, 3) / time_of_film(lacquer, 100, 3), 2, places=6)
 
     def test_a_flood_is_wetter_than_a_wash(self) -> None:
         reach = []

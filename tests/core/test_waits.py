@@ -8,6 +8,7 @@ from unittest import TestCase
 from emvar_core.assess import assess
 from emvar_core.errors import PlanError
 from emvar_core.knowledge import knowledge
+from emvar_core.memory import forget
 from emvar_core.plan import Plan, apply, parse_edits, parse_plan, put, step_times
 from emvar_core.vocabulary import Verdict, WaitBy
 from emvar_core.ways.waits import Waits, followed
@@ -178,6 +179,7 @@ class Paths(TestCase):
                 except (PlanError, IndexError, ValueError):
                     continue  # an edit that does not fit
                 done += 1
+                forget()
                 self.assertEqual(followed(None, plan), [], (seed, n))
         self.assertGreater(done, at_length(40, 500))
 

@@ -30,8 +30,8 @@ def lies_in(window: Sequence[Stretch], start_min: float, need_min: float) -> int
     """In which stretch a step lies that starts then and is needed open until `need_min`; where in none, the one whose
     opening is nearest.
 
-    >>> window = [(0, 10), (100, 500)]
-    >>> lies_in(window, 4, 4), lies_in(window, 300, 300), lies_in(window, 70, 70)
+    >>> window = [(0, 90), (100, 500)]
+    >>> lies_in(window, 80, 85), lies_in(window, 300, 300), lies_in(window, 95, 95)
     (0, 1, 1)
     """
     for i, (a, b) in enumerate(window):

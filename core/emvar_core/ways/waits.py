@@ -209,7 +209,7 @@ class Waits:
         near = lies[-deep:]
         top = self.plan.step(near[-1].layer.step_id or "") if near else None
         return (
-            ready - self.free.get(zone_id, 0.0), self.base[zone_id].key, self.quick.masked.get((step.id, zone_id)),
+            self.base[zone_id].key, self.quick.masked.get((step.id, zone_id)),
             min(len(lies), deep), top.colour if isinstance(top, CoatStep) else None,
             tuple([(e.layer.step_id, e.spot, *age_of(e.layer, ready)) for e in near]),
         )  # fmt: skip
