@@ -11,7 +11,7 @@ from emvar_core.knowledge import knowledge
 from emvar_core.physics.hardening import time_of_film
 from emvar_core.plan import CoatStep, Plan, WorkingStep, apply, film_of, parse_plan
 from emvar_core.schedule.net import net_of
-from emvar_core.vocabulary import Sheen, Verdict, WorkAction
+from emvar_core.vocabulary import Verdict, WorkAction
 from emvar_core.ways.waits import followed
 from hypothesis import given
 from hypothesis import strategies as st
@@ -56,7 +56,6 @@ class Abrasive(TestCase):
             step = WorkingStep(id="w", name="w", zones=["z"], action=action, acts_on="c")
             self.assertEqual(step.leaves, facts.leaves)
         self.assertEqual(K.work[WorkAction.POLISH].leaves, 1.0)
-        self.assertIs(Sheen("gloss"), Sheen.GLOSS)
 
 
 class CarrierAndTool(TestCase):
@@ -103,6 +102,9 @@ class CarrierAndTool(TestCase):
         glue = fitting("glue", "glue", DAY, material="plastic_cement")
         self.assertIs(gravest(plan([glue]), "glue").verdict, Verdict.SOUND)
         self.assertIsNot(gravest(plan([coat("c", "lacquer_colour"), glue]), "glue").verdict, Verdict.SOUND)
+        for base in ("glazing", "foam"):
+            made = plan([glue], build={"base_material": base})
+            self.assertIsNot(gravest(made, "glue").verdict, Verdict.SOUND, base)
 
 
 class LeftBehind(TestCase):
@@ -201,6 +203,14 @@ class Wetting(TestCase):
         self.assertLessEqual(waits["wash"], 5)
         self.assertIs(gravest(made, "wash").verdict, Verdict.SOUND)
 
+    def test_the_schedule_keeps_wetting_and_what_goes_into_the_wet_together(self) -> None:
+        wet = fitting("wet", "wet", 0, carrier="odourless_spirit", wait_by="program", hands_on_min=2)
+        ground = coat("clear", "alcohol_acrylic_clear", sheen="gloss")
+        for how, most in (({"wait_by": "program"}, [5.0]), ({"wait_by": "person"}, [])):
+            made = parse_plan(plan_json([ground, wet, coat("wash", "enamel_wash", 600, hands_on_min=20, **how)]))
+            tied = [k for k in net_of(made).links if k.words == "into the wet"]
+            self.assertEqual([k.ages.careful[0][1] for k in tied], most)
+
 
 class TwoStretches(TestCase):
     def waited(self, second: dict[str, Any]) -> float:
@@ -234,7 +244,7 @@ class StandingWater(TestCase):
         made = apply(made, followed(None, made))[0]
         self.assertEqual([s.wait_min for s in made.steps], [0, 30])
         self.assertEqual(assess(made).stories, [])
-        tied = [k for k in net_of(made).links if (k.before, k.after, k.words) == ("wash", "primer", "water leaves")]
+        tied = [k for k in net_of(made).links if (k.before, k.after, k.words) == ("wash", "primer", "the water dries")]
         self.assertEqual([k.ages.careful[0][0] for k in tied], [30])
 
     def test_what_goes_into_the_wet_does_not_wait(self) -> None:

@@ -30,7 +30,7 @@ UNKNOWN_DEGREE = 0.5  # what nobody knows is taken at its most sensitive
 SPEED_LIMITS = (0.02, 12.0)
 FEW_PASSES = 3  # that the figures of practice are for
 SEEN = 2.5  # times the film that the figures are for, up to which the power law has been seen (assumption)
-THIN_GAINS = 1.5  # at most, of a film thinner than the usual one (settled: practice figures mean the usual film)
+THIN_GAINS = 1.5  # at most, of a film thinner than the usual one (settled)
 # Oxygen has to get through an oxidising film: below this the film is hardened by chemistry at its own pace, above it a
 # front moves inwards as √t. Thick films of alkyd and oil are known to take far longer; the figure is an assumption.
 OXYGEN_UM = 20.0
@@ -370,7 +370,7 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
     if system.thickness_power is None:  # chemistry keeps its pace in a thin film, but there is less of it to skin over
         thin = math.sqrt(laid.film_um / meant)
     elif system.film_um is not None:  # to the touch a thinner film is dry sooner, though the last of its solvent is not
-        thin = _as_seen(system, laid.film_um) / _as_seen(system, usual.film_um)
+        thin = _by_film(system, laid.film_um) / _by_film(system, usual.film_um)
     if system.film in TAILED:
         slower = slow_part(k, laid.cup) / slow_part(k, usual.cup)
         if system.film is FilmClass.DISPERSION:
@@ -422,11 +422,11 @@ def time_of_film(system: System, film_um: float, passes: int = 1) -> float:
     (4.0, 1.0)
     """
     if system.thickness_power is None:
-        return _as_seen(system, film_um)
+        return _by_film(system, film_um)
     if system.film is FilmClass.EVAPORATING:
         film_um *= math.sqrt(FEW_PASSES / min(passes, 6))
     if system.film_um is None:
-        return _as_seen(system, film_um)
+        return _by_film(system, film_um)
     thicker = film_um / system.film_um
     if system.film is FilmClass.EVAPORATING:
         thicker = max(thicker, 1.0)
@@ -434,7 +434,7 @@ def time_of_film(system: System, film_um: float, passes: int = 1) -> float:
     return float(seen**system.thickness_power * thicker / seen)
 
 
-def _as_seen(system: System, film_um: float) -> float:
+def _by_film(system: System, film_um: float) -> float:
     """The law by film alone, whatever the figures are for."""
     if system.thickness_power is None:
         return 1 + (film_um / OXYGEN_UM) ** 2
@@ -448,7 +448,7 @@ def slowed(drying: Drying, film_um: float, passes: int, soaked_um: float) -> Dry
     soaked into a half-dry primer somewhat sooner.
     """
     system = drying.system
-    longer = _as_seen(system, film_um + soaked_um) / _as_seen(system, film_um)
+    longer = _by_film(system, film_um + soaked_um) / _by_film(system, film_um)
     if system.film is FilmClass.EVAPORATING:
         longer **= SOAKED_POWER
     speed = max(drying.speed / longer, SPEED_LIMITS[0])

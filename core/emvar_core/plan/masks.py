@@ -24,6 +24,11 @@ class Mask:
     share: float | None
 
 
+def wets(step: AnyStep) -> bool:
+    """Whether a step wets a panel for what comes next."""
+    return isinstance(step, FittingStep) and step.action is FittingAction.WET
+
+
 def wetted(plan: Plan) -> frozenset[str]:
     """Coats that go onto a panel wetted right before, by step id.
 
@@ -42,8 +47,11 @@ def _wet_found(plan: Plan) -> frozenset[str]:
         if isinstance(step, CoatStep):
             for zone in step.zones:
                 before = last.get(zone)
-                wet = isinstance(before, FittingStep) and before.action is FittingAction.WET
-                if wet and before and times[step.id].start_min - times[before.id].end_min <= WET_MIN:
+                if (
+                    before is not None
+                    and wets(before)
+                    and times[step.id].start_min - times[before.id].end_min <= WET_MIN
+                ):
                     found.add(step.id)
         for zone in step.zones:
             last[zone] = step

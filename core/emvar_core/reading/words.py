@@ -261,9 +261,8 @@ class Words(Model):
     """Every enum that people see, in its order. `laid_by` and `worked_with` are the methods of coats and of work;
     `ready` says from when on, after an event of hardening; `stages` are those of techniques; `films` the states of a
     film, `hardening` its events in time; `thicknesses` what paint is compared with, from thin to thick;
-    `leaves` what each kind of work usually leaves of a coat;
-    `tools` what people work with; `spelt` other spellings of a word, `meant` phrases of the trade and the ids of what
-    is meant."""
+    `leaves` what each kind of work usually leaves of a coat; `tools` what people work with; `spelt` other spellings of
+    a word, `meant` phrases of the trade and the ids of what is meant."""
 
     laid_by: list[Word]
     worked_with: list[Word]

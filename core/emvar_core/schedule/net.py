@@ -41,6 +41,7 @@ from ..plan import (
 )
 from ..plan.affects import VERDICT, only
 from ..plan.hours import Cleaning
+from ..plan.masks import WET_MIN, wets
 from ..remarks.pieces import HELD_FROM, holds_part
 from ..seams.meeting import Meeting
 from ..seams.registry import moving
@@ -402,7 +403,7 @@ class _Maker:
             for zone in step.zones:
                 if zone in self.last:
                     self._tie(self.last[zone], step, zone, What.ORDER, ALWAYS)
-                    self._on_water(step, zone)
+                    self._on_wet(step, zone)
                     self._asked_for(step, zone)
                 mine += self._seams(step, zone, ready)
                 mine += self._window(step, zone)
@@ -419,12 +420,16 @@ class _Maker:
         tasks = tuple(task_of(self.k, s, pieces, self.plan.hours) for s in self.plan.steps)
         return Net(tasks, tuple(self.links.values()), tuple(self.hopeless.values()), dict(self.times))
 
-    def _on_water(self, step: AnyStep, zone: str) -> None:
-        """Paint waits until the water has left that was left right before."""
+    def _on_wet(self, step: AnyStep, zone: str) -> None:
+        """Paint waits until water that was left right before has dried; what goes into a wetted panel goes at once."""
         before = self.steps[self.last[zone]]
+        typed = step.fixed_start is not None or (step.wait_by is WaitBy.PERSON and step.wait_min > WET_MIN)
+        if wets(before) and isinstance(step, CoatStep) and not typed:
+            span = ((0.0, WET_MIN),)
+            self._tie(before.id, step, zone, What.LIMIT, Ages(span, span, span, plain=True), words="into the wet")
         if leaves_water(self.k, before) and minds_water(self.k, step):
             best, careful = (((minutes, math.inf),) for minutes in stands_min(self.plan.air.day.rh_pct))
-            self._tie(before.id, step, zone, What.SEAM, Ages(careful, best, best, plain=True), words="water leaves")
+            self._tie(before.id, step, zone, What.SEAM, Ages(careful, best, best, plain=True), words="the water dries")
 
     def _held(self, step: AnyStep) -> None:
         """Work that holds the part waits until what lies on its other zones can be held."""

@@ -19,6 +19,7 @@ from ..knowledge import Coat, Knowledge, Substrate, System, Touch
 from ..physics.air import Line
 from ..physics.blend import NOTHING, Blend, carrier_words, hot_share, spirit_share
 from ..physics.hardening import Drying, network
+from ..plan.mixes import WET_UM
 from ..vocabulary import (
     Basis,
     Contact,
@@ -64,7 +65,7 @@ METHODS: dict[Method, MethodFacts] = {
     Method.SPONGE: MethodFacts(0.5, 0.25, 90),
     Method.DRY_BRUSH: MethodFacts(0.1, 0.3, 20),
     Method.WASH: MethodFacts(1.0, 0.55),
-    Method.FLOOD: MethodFacts(1.0, 0.5, None, 80),
+    Method.FLOOD: MethodFacts(1.0, 0.5, None, WET_UM[Method.FLOOD]),
     Method.SPECKLE: MethodFacts(0.6, 0.05, 240),
     Method.DUST: MethodFacts(0.0, 0.1, 0),
     Method.PLACE: MethodFacts(1.0, 0.1, 1800),

@@ -215,7 +215,7 @@ def window_for(
     if blends and method in WET_TOOLS and carrier.parts and window.never is None:
         return replace(
             window,
-            risk=f"A wet brush erases {layer.words} instead of drawing it out.",
+            risk=f"A wet brush washes {layer.words} away instead of drawing it out.",
             risk_word="washes off",
             risk_advice="Wipe the brush twice on a cloth: it leaves no wet print on paper.",
         )

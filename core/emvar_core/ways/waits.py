@@ -21,7 +21,6 @@ from ..plan import (
     AnyEdit,
     AnyStep,
     CoatStep,
-    FittingStep,
     Plan,
     Timing,
     WorkingStep,
@@ -31,9 +30,9 @@ from ..plan import (
 )
 from ..plan.affects import PLACE, VERDICT, WHEN, only
 from ..plan.edits import SetField
-from ..plan.masks import WET_MIN
+from ..plan.masks import WET_MIN, wets
 from ..seams.severity import CLASH_FROM
-from ..vocabulary import COVERS, Edge, Event, FilmClass, FittingAction, Use, Verdict, WaitBy
+from ..vocabulary import COVERS, Edge, Event, FilmClass, Use, Verdict, WaitBy
 
 SHORT_MIN = 120.0  # up to which a caution is waited out
 NEAR = 0.2
@@ -99,7 +98,7 @@ def _stale(before: Plan | None, after: Plan) -> set[str]:
         pairs = zip(before.steps, after.steps, strict=False)
         least = min(len(before.steps), len(after.steps))
         first = next((i for i, (old, new) in enumerate(pairs) if not _alike(old, new)), least)
-        if first and _wets(after.steps[first - 1]):
+        if first and wets(after.steps[first - 1]):
             first -= 1  # it is wetted for what comes next
     return {s.id for s in after.steps[first:] if s.wait_by is WaitBy.PROGRAM and s.fixed_start is None}
 
@@ -114,10 +113,6 @@ def _alike(old: AnyStep, new: AnyStep) -> bool:
     if old is new:
         return True
     return old.id == new.id and only(old, VERDICT, PLACE, WHEN) == only(new, VERDICT, PLACE, WHEN)
-
-
-def _wets(step: AnyStep) -> bool:
-    return isinstance(step, FittingStep) and step.action is FittingAction.WET
 
 
 class Waits:
@@ -189,7 +184,7 @@ class Waits:
         nothing helps, the better of that and of no wait.
         """
         wait: float = _KEPT.once(self._key(step, ready), lambda: self._by_itself(step, ready))
-        return self._before_wetting(step, wait) if _wets(step) else wait
+        return self._before_wetting(step, wait) if wets(step) else wait
 
     def _key(self, step: AnyStep, ready: float) -> tuple[object, ...]:
         """Stands for all that a wait hangs on: the step, and what lies in its zones, as old as that is by then."""
@@ -242,7 +237,7 @@ class Waits:
         for _ in range(MOST_TRIED):
             tried = self.fork()
             tried.extend(step, wait)
-            more = tried._by_itself(then, tried._ready(then))
+            more = tried._earliest(then, tried._ready(then))
             if more <= WET_MIN:
                 break
             wait = rounded_up(wait + more)

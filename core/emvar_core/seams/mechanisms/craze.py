@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import PRACTICE, Basis, Edge, FittingAction, Kind
+from ...vocabulary import PRACTICE, BaseSurface, Basis, Edge, FittingAction, Kind
 from ..attack import reached_through
 from ..checks import Check
 from ..mechanism import ALL_CONTACTS, BARE, Course, Mechanism, Scrap
-from ..reach import attacked, crazing_severity
+from ..reach import Reached, attacked, crazing_severity
 from ..severity import FAINT
 from ..situation import Finding, Reads, Situation
 
@@ -17,8 +17,8 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     for r in attacked(s, at_min, edge):
         if r.layer.system is not None:
             continue
-        if s.landing.action is FittingAction.GLUE and r.at == 0:
-            continue  # that is what cement is for
+        if _joins(s, r):
+            continue
         severity = crazing_severity(s, r)
         if severity < FAINT:
             continue
@@ -35,6 +35,14 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
             f"rule by solvent family and wet time; {PRACTICE}",
             layer=r.at,
         )
+
+
+def _joins(s: Situation, r: Reached) -> bool:
+    """Whether it is cement on bare plastic, which is what cement is for; not so on clear parts, nor on foam."""
+    bare = r.layer.substrate
+    if s.landing.action is not FittingAction.GLUE or r.at > 0 or bare is None:
+        return False
+    return not bare.clear and bare.surface is not BaseSurface.POROUS
 
 
 MECHANISM = Mechanism(

@@ -24,7 +24,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     if layer.has(Trait.METALLIC) and not layer.is_porous:
         why = f"{capital(layer.words)} is fragile: tape may lift it at any age."
     elif layer.is_film(FilmClass.WATER_SOLUBLE):
-        why = f"{capital(layer.words)} has no hold in itself: under tape it parts inside, at any age."
+        why = f"{capital(layer.words)} has little strength of its own: tape pulls it apart at any age."
     elif unprimed and layer.is_film(FilmClass.DISPERSION) and not layer.is_for(Use.PRIMER):
         why = f"{capital(layer.words)} lies on bare material without a primer: tape lifts it."
     else:
