@@ -276,6 +276,7 @@ class ThinnerRole(Word):
     WIPES = "wipes"  # usual for wiping and blending work
     SOFTENS_DECALS = "softens_decals"
     AMMONIA = "ammonia"
+    HARDENS = "hardens"  # no thinner at all: what a two-pack paint cures by
 
 
 class BudTest(Word):
@@ -339,6 +340,7 @@ class Role(Word):
 
     PAINT = "paint"
     THINNER = "thinner"
+    HARDENER = "hardener"
     RETARDER = "retarder"
     FLOW_IMPROVER = "flow_improver"
     PIGMENT = "pigment"

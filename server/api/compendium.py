@@ -6,14 +6,14 @@ from typing import Any
 
 from django.http import HttpRequest
 from emvar_core.errors import NotThere
-from emvar_core.knowledge import USUAL_BASE, Coat, Knowledge, knowledge
+from emvar_core.knowledge import USUAL_BASE, Coat, Knowledge, Thinner, knowledge
 from emvar_core.mix_and_spray.small_tools import UNITS
 from emvar_core.plan import CoatStep, apply, default_mix, edits_json, known_to, put
 from emvar_core.reading.compendium import Compendium, compendium
 from emvar_core.reading.words import Words, Work, words, works_of
 from emvar_core.remarks import replaced
 from emvar_core.seams.severity import CAUTION_FROM, CLASH_FROM
-from emvar_core.vocabulary import SCHOOL_SIDES, Method
+from emvar_core.vocabulary import SCHOOL_SIDES, Method, ThinnerRole
 from ninja import Router, Schema
 from pydantic import Field
 
@@ -46,6 +46,12 @@ class ThinnerOut(Schema):
     id: str
     name: str
     words: str
+
+
+class LiquidOut(ThinnerOut):
+    """A liquid for the cup; what hardens goes into its own paint only, and onto nothing."""
+
+    hardens: bool
 
 
 class TouchOut(ThinnerOut):
@@ -81,7 +87,7 @@ class AppearanceOut(Schema):
 
 class KnowledgeOut(Schema):
     coats: list[MaterialOut]
-    thinners: list[ThinnerOut]
+    thinners: list[LiquidOut]
     substrates: list[ThinnerOut]
     touches: list[TouchOut]
     solvents: list[SolventOut]
@@ -98,7 +104,7 @@ class OwnOut(Schema):
     """A plan's own materials, told as the others are."""
 
     coats: list[MaterialOut]
-    thinners: list[ThinnerOut]
+    thinners: list[LiquidOut]
 
 
 class PutIn(Schema):
@@ -139,13 +145,17 @@ def _material(k: Knowledge, coat: Coat) -> MaterialOut:
     )
 
 
+def _liquid(t: Thinner) -> LiquidOut:
+    return LiquidOut(id=t.id, name=t.name, words=t.words, hardens=t.is_a(ThinnerRole.HARDENS))
+
+
 @router.get("/knowledge", response=KnowledgeOut)
 def what_is_known(request: HttpRequest) -> Any:
     """What every view needs; the techniques are asked for apart, since nothing is drawn with them."""
     k = knowledge()
     return KnowledgeOut(
         coats=[_material(k, coat) for coat in k.coats.values()],
-        thinners=[ThinnerOut(id=t.id, name=t.name, words=t.words) for t in k.thinners.values()],
+        thinners=[_liquid(t) for t in k.thinners.values()],
         substrates=[ThinnerOut(id=s.id, name=s.name, words=s.words) for s in k.substrates.values()],
         touches=[
             TouchOut(id=t.id, name=t.name, words=t.words, serves=[a.value for a in t.serves])
@@ -188,7 +198,7 @@ def own_materials(request: HttpRequest, build_id: str) -> Any:
     k = known_to(plan_of(build_id))
     return OwnOut(
         coats=[_material(k, c) for c in k.coats.values() if c.own],
-        thinners=[ThinnerOut(id=t.id, name=t.name, words=t.words) for t in k.thinners.values() if t.own],
+        thinners=[_liquid(t) for t in k.thinners.values() if t.own],
     )
 
 

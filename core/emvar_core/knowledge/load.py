@@ -192,6 +192,9 @@ def _check(k: Knowledge) -> None:
             if key in seen:
                 raise KnowledgeError(f"{kind}: {key}", f"the id is taken by a {seen[key]}")
             seen[key] = kind
+    for coat in k.coats.values():
+        if coat.hardener is not None:
+            known(f"coat {coat.id}: hardener", [coat.hardener.with_], k.thinners, "hardener")
     carriers: list[Thinner | Coat | Touch] = [*k.thinners.values(), *k.coats.values(), *k.touches.values()]
     for carrier in carriers:
         known(carrier.id, carrier.percent, k.solvents, "solvents")

@@ -147,7 +147,8 @@ class System(Model):
     an oxidising film (a mud of pigment is porous, and has one). `thickening`: ln of viscosity per volume fraction of
     binder. `hardness`: of the cured film against others, 0–1. `opened_by`: how strongly a solvent family dissolves the
     dry film where no sphere is known, 0–1; `opened_by_nothing`: no solvent of the bench does, which has to be said.
-    `recoat_again_before`: minutes within which it takes its own next coat. `water_opens_until`: degree of hardening up
+    `recoat_again_before`: minutes within which it takes its own next coat. `polish_easy_until`: minutes up to which it
+    polishes easily; what cures gets harder to polish, and never past it. `water_opens_until`: degree of hardening up
     to which water re-opens it.
     """
 
@@ -171,6 +172,7 @@ class System(Model):
     spirit: Range
     hard: Range
     recoat_again_before: Positive | None = None
+    polish_easy_until: Positive | None = None
     water_opens_until: Degree | None = None
     opened_by: dict[SolventFamily, Degree] = {}
     opened_by_nothing: bool = False
@@ -259,7 +261,10 @@ class Touch(Model):
 
 
 class Thinner(Model):
-    """A liquid that is all carrier. `percent` by volume of solvents."""
+    """A liquid for the cup. `percent` by volume of its solvents; all of it but `volume_solids`, which a hardener has.
+
+    `density_g_ml`: where the solvents do not tell it.
+    """
 
     id: str
     name: str
@@ -267,10 +272,21 @@ class Thinner(Model):
     percent: dict[str, Positive]
     drop_ml: Positive
     roles: list[ThinnerRole] = []
+    volume_solids: Degree = 0.0
+    density_g_ml: Positive | None = None
     own: bool = False
 
     def is_a(self, role: ThinnerRole) -> bool:
         return role in self.roles
+
+
+class Hardener(Model):
+    """What a two-pack paint cures by, how much of it by volume, and how many minutes the cup is usable at 20 °C."""
+
+    with_: Annotated[MaterialId, Field(alias="with")]
+    paint: Positive
+    hardener: Positive
+    pot_life_min: Range
 
 
 class Coat(Model):
@@ -296,6 +312,7 @@ class Coat(Model):
     thin_with: MaterialId | None = None
     thin_ratio: tuple[Positive, Positive] | None = None
     let_down_with: MaterialId | None = None
+    hardener: Hardener | None = None
     coverage: Annotated[float, Field(gt=0, le=1)] = 1.0
     colour: Srgb
     passes: Annotated[int, Field(ge=1, le=30)] = 1

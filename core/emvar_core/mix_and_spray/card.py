@@ -47,7 +47,7 @@ from ..plan import (
     ratio_words,
     step_times,
 )
-from ..remarks import cup_out
+from ..remarks import cup_out, pot_life_words
 from ..seams.windows import OpenWindow, windows_of
 from ..vocabulary import (
     AIRBRUSHED,
@@ -99,6 +99,7 @@ class Card(Model):
     name: str
     method: str
     ratio: str
+    pot_life: str
     mixed: bool
     cup: CupOut | None
     cups: int
@@ -204,6 +205,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
         name=step.name,
         method=method.value,
         ratio=_ratio(k, step),
+        pot_life=pot_life_words(coat, air.temp_c) if mixed else "",
         mixed=mixed,
         cup=cup_out(poured) if poured else None,
         cups=poured.cups if poured else 0,

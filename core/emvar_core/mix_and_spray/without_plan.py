@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 
 from ..errors import NotThere
 from ..knowledge import knowledge
-from ..plan import Build, CoatStep, Kit, Mix, MixPart, Plan, Zone, default_mix
+from ..plan import Build, CoatStep, Kit, Mix, MixPart, Plan, Zone, default_mix, hardened
 from ..vocabulary import Method, Role
 
 STEP, SIDE = "coat", "side"
@@ -29,7 +29,7 @@ def in_hand(
         parts = [MixPart(material=material, role=Role.PAINT, amount=1.0)]
         if thinner > 0 and with_:
             parts.append(MixPart(material=with_, role=Role.THINNER, amount=thinner))
-        mix = Mix(parts=parts)
+        mix = Mix(parts=hardened(coat, parts))
     step = CoatStep(
         id=STEP, name=coat.name, zones=[SIDE], material=material, mix=mix, method=method, dry_film_um=film_um
     )

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from ..knowledge import WATER, Coat, Knowledge, Thinner
 from ..memory import MEMORY
 from ..plan import CoatStep, Mix, MixPart, default_mix, method_of, mix_of
-from ..vocabulary import AIRBRUSHED, Method, Role, Unit, Use
+from ..vocabulary import AIRBRUSHED, Method, Role, ThinnerRole, Unit, Use
 from .blend import Blend, Cup, blend_of
 from .drops import Scaled, held, poured
 from .viscosity import is_paste
@@ -21,6 +21,7 @@ TRANSFER_BRUSH = 0.95
 TRANSFER_CAN = 0.35
 CUP_RESIDUE_ML = 0.15
 CUP_ML = 7.0  # what the cup of an airbrush holds (common practice)
+LEAST_WEIGHED_G = 0.2  # of a hardener: a scale for hundredths of a gram is out by 5 % at most
 LEFT_FREE = 0.97  # of a cup, that what is needed fills at most: rounding to whole drops takes the rest
 _CUPS = MEMORY.door("cup of a mix", 5_000)
 _WHOLE = MEMORY.door("cups in whole drops", 10_000)
@@ -43,7 +44,8 @@ def density_g_ml(k: Knowledge, material_id: str) -> float:
     """Density of a paint or a thinner, g/mL."""
     if material_id in k.coats:
         return k.coats[material_id].density_g_ml
-    return blend_of(k.thinners[material_id]).density_g_ml(k)
+    thinner = k.thinners[material_id]
+    return thinner.density_g_ml or blend_of(thinner).density_g_ml(k)
 
 
 def counted(step: CoatStep) -> Counted:
@@ -98,8 +100,10 @@ def _mixed(k: Knowledge, material_id: str, mix: Mix | None, counts: Counted) -> 
             solids += ml * coat.volume_solids
             liquid, percent = ml * (1 - coat.volume_solids), coat.percent
         else:
-            liquid, percent = ml, k.thinners[part.material].percent
-            thinner_ml += ml
+            thinner = k.thinners[part.material]
+            solids += ml * thinner.volume_solids
+            liquid, percent = ml * (1 - thinner.volume_solids), thinner.percent
+            thinner_ml += 0.0 if thinner.is_a(ThinnerRole.HARDENS) else ml
             water_ml += ml * percent.get(WATER, 0.0) / 100
         whole = sum(percent.values())
         for solvent, share in percent.items():
@@ -201,8 +205,12 @@ def cup_for_area(
     paint = next((i for i, p in enumerate(parts) if p.role is Role.PAINT), 0)
     # A recipe in drops is meant in drops of the size that is counted.
     volumes = [part_ml(k, p, step.material, counts) for p in parts]
-    pastes = tuple(p.material in k.coats and is_paste(k, k.coats[p.material]) for p in parts)
+    two_pack = any(p.role is Role.HARDENER for p in parts)
+    pastes = tuple(two_pack or (p.material in k.coats and is_paste(k, k.coats[p.material])) for p in parts)
     each, known = needed / cups, area_cm2 is not None
+    if two_pack and fill == Fill():
+        hardens = [(v, p.material) for v, p in zip(volumes, parts, strict=True) if p.role is Role.HARDENER]
+        each = max(each, *(LEAST_WEIGHED_G / density_g_ml(k, m) * sum(volumes) / v for v, m in hardens))
     key = (tuple(volumes), tuple(sizes), each, fill, paint, known, pastes)
     s = _WHOLE.once(key, lambda: _whole(volumes, sizes, each, fill, paint, known, pastes))
     total = sum(s.ml)
@@ -272,5 +280,6 @@ def _beside_paste(
     ml = [asked * v / whole * grown if p else n * d for v, d, p, n in zip(volumes, sizes, pastes, counts, strict=True)]
     shares = [v / whole for v in volumes]
     error = max(abs(m / sum(ml) - s) / s for m, s in zip(ml, shares, strict=True))
-    helps = "A paste is weighed, not dropped: this is for the area." if fill.paint_drops is not None else ""
+    all_weighed = "Two-pack is weighed, not dropped" if all(pastes) else "A paste is weighed, not dropped"
+    helps = f"{all_weighed}: this is for the area." if fill.paint_drops is not None else ""
     return Scaled(tuple(round(m, 4) for m in ml), tuple(counts), round(error * 100, 2), helps)

@@ -7,7 +7,17 @@ from .edits import AnyEdit, apply, edits_json, parse_edits
 from .hours import USUAL, Busy, Hours, Sitting, sittings
 from .kit import DripKit, GunKit, Kit, Measured
 from .known import known_to
-from .mixes import coverage_of, default_mix, film_of, is_fine, method_of, mix_of, passes_of, ratio_words
+from .mixes import (
+    coverage_of,
+    default_mix,
+    film_of,
+    hardened,
+    is_fine,
+    method_of,
+    mix_of,
+    passes_of,
+    ratio_words,
+)
 from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone, area_together, siblings
 from .own import OwnCoat, OwnMaterial, OwnThinner, with_own
 from .parse import json_of, parse, parse_plan, parse_step
@@ -63,6 +73,7 @@ __all__ = [
     "coverage_of",
     "crossed",
     "default_mix",
+    "hardened",
     "edits_json",
     "film_of",
     "is_fine",

@@ -17,12 +17,19 @@ def default_mix(k: Knowledge, material_id: str) -> Mix | None:
     if coat.thin_with is None or coat.thin_ratio is None:
         return None
     paint, thinner = coat.thin_ratio
-    return Mix(
-        parts=[
-            MixPart(material=material_id, role=Role.PAINT, amount=paint),
-            MixPart(material=coat.thin_with, role=Role.THINNER, amount=thinner),
-        ]
-    )
+    parts = [MixPart(material=material_id, role=Role.PAINT, amount=paint)]
+    parts += [MixPart(material=coat.thin_with, role=Role.THINNER, amount=thinner)]
+    return Mix(parts=hardened(coat, parts))
+
+
+def hardened(coat: Coat, parts: list[MixPart]) -> list[MixPart]:
+    """The parts of a mix with the hardener that the paint cures by, second, for as much paint as there is."""
+    if (h := coat.hardener) is None:
+        return parts
+    paint = sum(p.amount for p in parts if p.role is Role.PAINT)
+    amount = paint * h.hardener / h.paint
+    part = MixPart(material=h.with_, role=Role.HARDENER, amount=amount, unit=parts[0].unit)
+    return [*parts[:1], part, *parts[1:]]
 
 
 def mix_of(k: Knowledge, step: CoatStep) -> Mix | None:

@@ -4,6 +4,7 @@ from .at_step import AtSteps, at_steps, cup_out, in_order
 from .remark import Said, remark_out
 from .replace import Replaced, replaced
 from .sequence import Closed, closings, film_budget_um
+from .two_pack import pot_life_words
 
 __all__ = [
     "AtSteps",
@@ -15,6 +16,7 @@ __all__ = [
     "cup_out",
     "film_budget_um",
     "in_order",
+    "pot_life_words",
     "remark_out",
     "replaced",
 ]

@@ -31,6 +31,7 @@ from .pieces import beside_on_part
 from .recipe import cup_remarks, limit_remarks, technique_remarks
 from .remark import Said, remark_out
 from .sequence import Closed, closings, mirrored, tackless, too_late, zone_remarks
+from .two_pack import two_pack_remarks
 
 _AT_STEP = MEMORY.door("what a step says", 40_000)
 _AT_STEPS = MEMORY.door("what some steps say", 6_000)
@@ -78,7 +79,9 @@ def _together(
     for step in steps:
         # Of its times only the temperature matters (how near a flash point is), so a step that is moved says the same.
         temp = c.line.at(times[step.id].start_min).temp_c
-        key = (c.key, what_of(step), temp, areas)
+        # How long it takes matters to what hardens in the cup, and to nothing else here.
+        hands_on = step.hands_on_min if _hardens(c.k, step) else None
+        key = (c.key, what_of(step), temp, areas, hands_on)
         cup, given, said = _AT_STEP.once(key, lambda s=step, t=temp: _worked_out(c, plan, s, t, zones))  # type: ignore[misc]
         if cup is not None:
             said_by.cups[step.id] = cup
@@ -100,6 +103,7 @@ def _worked_out(c: Conditions, plan: Plan, step: AnyStep, temp: float, zones: di
         said = [
             *cup_remarks(k, step, coat, mixed),
             *limit_remarks(k, step, coat, mixed),
+            *two_pack_remarks(k, step, coat, temp),
             *technique_remarks(k, step, coat, mixed, film_of(k, step), plan.build.scale, plan.schools),
         ]
         cup = _cup_of_zones(k, step, zones) if is_mixed(coat, method) else None
@@ -110,6 +114,10 @@ def _worked_out(c: Conditions, plan: Plan, step: AnyStep, temp: float, zones: di
     if given:
         given.append(("defer", DEFER))
     return cup, given, said
+
+
+def _hardens(k: Knowledge, step: AnyStep) -> bool:
+    return isinstance(step, CoatStep) and k.coats[step.material].hardener is not None
 
 
 def in_order(

@@ -184,7 +184,9 @@ def _abrasive(action: WorkAction, layer: Layer) -> OpenWindow:
         else ""
     )
     why = f"it wants a film that is hard enough to be handled; {PRACTICE}"
-    return OpenWindow(action, opens, math.inf, ENDLESS, why, risk=risk)
+    assert layer.system is not None
+    easy = layer.system.polish_easy_until if action is WorkAction.POLISH else None
+    return OpenWindow(action, opens, math.inf if easy is None else drying.when(easy), ENDLESS, why, risk=risk)
 
 
 def _softened(layer: Layer) -> OpenWindow:

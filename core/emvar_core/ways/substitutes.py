@@ -135,6 +135,8 @@ def _thinners(k: Knowledge, step: CoatStep, lacking: str) -> Offered:
     for thinner in k.thinners.values():
         softens = thinner.is_a(ThinnerRole.SOFTENS_DECALS)
         retards = thinner.is_a(ThinnerRole.RETARDS) and not k.thinners[lacking].is_a(ThinnerRole.RETARDS)
+        if k.thinners[lacking].is_a(ThinnerRole.HARDENS) or thinner.is_a(ThinnerRole.HARDENS):
+            continue  # a hardener is its paint's own
         if thinner.id == lacking or retards or softens != k.thinners[lacking].is_a(ThinnerRole.SOFTENS_DECALS):
             continue
         parts = [

@@ -2673,7 +2673,7 @@ export interface components {
          * @description What a part of a mix is in it.
          * @enum {string}
          */
-        Role: "paint" | "thinner" | "retarder" | "flow_improver" | "pigment" | "binder";
+        Role: "paint" | "thinner" | "hardener" | "retarder" | "flow_improver" | "pigment" | "binder";
         /**
          * School
          * @description The pairs of schools of the trade. A plan names the side it takes; an absent pair is undecided.
@@ -3349,7 +3349,7 @@ export interface components {
             /** Coats */
             coats: components["schemas"]["MaterialOut"][];
             /** Thinners */
-            thinners: components["schemas"]["ThinnerOut"][];
+            thinners: components["schemas"]["LiquidOut"][];
             /** Substrates */
             substrates: components["schemas"]["ThinnerOut"][];
             /** Touches */
@@ -3371,6 +3371,20 @@ export interface components {
             caution_from: number;
             /** Clash From */
             clash_from: number;
+        };
+        /**
+         * LiquidOut
+         * @description A liquid for the cup; what hardens goes into its own paint only, and onto nothing.
+         */
+        LiquidOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Hardens */
+            hardens: boolean;
         };
         /** MaterialOut */
         MaterialOut: {
@@ -3832,7 +3846,7 @@ export interface components {
             /** Coats */
             coats: components["schemas"]["MaterialOut"][];
             /** Thinners */
-            thinners: components["schemas"]["ThinnerOut"][];
+            thinners: components["schemas"]["LiquidOut"][];
         };
         /** PutOut */
         PutOut: {
@@ -4313,6 +4327,8 @@ export interface components {
             method: string;
             /** Ratio */
             ratio: string;
+            /** Pot Life */
+            pot_life: string;
             /** Mixed */
             mixed: boolean;
             cup: components["schemas"]["CupOut"] | null;

@@ -1,5 +1,6 @@
 /** What can be laid or done at a place, found by the trade's words. The API says what there is and how it is usual. */
 import type { Knowledge, Plan, Step } from "../api/client";
+import { thinners } from "./liquids";
 import { tell } from "./words";
 
 export type Item = {
@@ -132,7 +133,7 @@ function work(known: Knowledge, plan: Plan, at: AddAt): Item[] {
 function fittings(known: Knowledge): Item[] {
   const words = tell(known.words);
   return known.words.fittings.flatMap(({ id: action }) => {
-    if (action === "wet") return known.thinners.map((t) => wetting(words.action(action), t));
+    if (action === "wet") return thinners(known).map((t) => wetting(words.action(action), t));
     const things = known.touches.filter((t) => t.serves.includes(action));
     return (things.length ? things : [null]).map((thing) => {
       const name = thing ? `${words.action(action)}: ${thing.name.toLowerCase()}` : words.action(action);

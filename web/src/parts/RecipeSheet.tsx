@@ -4,6 +4,7 @@ import type { CoatStep, Knowledge, Mix } from "../api/client";
 import type { BuildStore } from "../api/store";
 import { useWords } from "./BuildDoor";
 import { Choice, NumberField, TextField } from "./Field";
+import { thinners } from "../model/liquids";
 import { Sheet } from "./Panel";
 import { Push } from "./Push";
 
@@ -127,7 +128,12 @@ function Recipe({ step, mix, known, store, onClose }: Parameters<typeof RecipeSh
           onClick={() =>
             setParts([
               ...parts,
-              { material: known.thinners[0]!.id, role: "thinner", amount: unit === "percent" ? 10 : 1, unit },
+              {
+                material: thinners(known)[0]!.id,
+                role: "thinner",
+                amount: unit === "percent" ? 10 : 1,
+                unit,
+              },
             ])
           }
         >

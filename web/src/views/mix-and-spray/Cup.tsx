@@ -25,13 +25,21 @@ export function CupColumn({ card, colour, children }: { card: Card; colour: stri
       )}
       <p className="text-sm">
         {card.ratio}
-        {card.mixed && card.cup && card.cup.pours.length > 1 ? (
+        {card.mixed &&
+        card.cup &&
+        card.cup.pours.some((x) => x.drops !== null) &&
+        card.cup.pours.length > 1 ? (
           <span className="text-ink-2">, off by {card.cup.ratio_error_pct.toFixed(1)} % in whole drops</span>
         ) : null}
       </p>
       {card.mixed && card.cup?.helps ? (
         <p className="text-sm font-semibold" data-testid="cup-helps">
           {card.cup.helps}
+        </p>
+      ) : null}
+      {card.pot_life ? (
+        <p className="text-sm font-semibold" data-testid="pot-life">
+          {told(card.pot_life)}
         </p>
       ) : null}
       {card.mixed ? children : null}

@@ -61,6 +61,7 @@ export function CardSheet(p: { plan: Plan; step: CoatStep; card: Card; a: Assess
               {t.ready && t.ready !== "ready" ? <strong>: too {t.ready} to spray</strong> : ""}.
             </p>
           ) : null}
+          {card.pot_life ? <p className="font-semibold">{told(card.pot_life)}</p> : null}
           {card.correction ? <p>{told(card.correction)}</p> : null}
         </section>
         <section>

@@ -13,6 +13,7 @@ import { useWords } from "../../parts/BuildDoor";
 import { Check, Choice, NumberField, TextField } from "../../parts/Field";
 import { Finder } from "../../parts/Finder";
 import { volume } from "../../drawing/units";
+import { thinners } from "../../model/liquids";
 import { RecipeSheet } from "../../parts/RecipeSheet";
 import type { Props, Set } from "./stepParts";
 import { SubstituteSheet } from "./Substitutes";
@@ -40,7 +41,7 @@ export function FittingFields(p: Props & { step: FittingStep; set: Set }) {
           value={step.carrier ?? ""}
           options={[
             { value: "", label: "soap and water, or not said" },
-            ...known.thinners.map((t) => ({ value: t.id, label: t.name })),
+            ...thinners(known).map((t) => ({ value: t.id, label: t.name })),
           ]}
           onTake={(v) => void set("carrier", v || null)}
         />
@@ -200,16 +201,19 @@ function MixFields(p: Props & { step: CoatStep; set: Set }) {
   const { step, known, set } = p;
   const mix: Mix | null =
     step.mix ?? (known.coats.find((c) => c.id === step.material)?.mix as Mix | null) ?? null;
-  const thinners = useMemo(
+  const offered = useMemo(
     () => [
       { value: "", label: "as it comes" },
-      ...known.thinners.map((t) => ({ value: t.id, label: t.name })),
+      ...thinners(known).map((t) => ({ value: t.id, label: t.name })),
     ],
     [known],
   );
   const paint = mix?.parts.find((x) => x.role === "paint");
   const thinner = mix?.parts.find((x) => x.role === "thinner");
   const rest = mix?.parts.filter((x) => x !== paint && x !== thinner) ?? [];
+  // The hardener goes by the paint, whatever it is thinned with.
+  const beside = (a: number) =>
+    rest.map((x) => (x.role === "hardener" && paint ? { ...x, amount: (x.amount * a) / paint.amount } : x));
   const unit = paint?.unit ?? "parts";
   const write = (a: number, b: number, material: string) =>
     set(
@@ -218,7 +222,7 @@ function MixFields(p: Props & { step: CoatStep; set: Set }) {
         parts: [
           { material: step.material, role: "paint", amount: a, unit },
           ...(material ? [{ material, role: "thinner", amount: b, unit }] : []),
-          ...rest,
+          ...beside(a),
         ],
       },
       `${step.name}: thinning`,
@@ -230,7 +234,7 @@ function MixFields(p: Props & { step: CoatStep; set: Set }) {
       <Finder
         label="Thinned with"
         value={thinner?.material ?? ""}
-        options={thinners}
+        options={offered}
         onTake={(v) => void write(a, b, v)}
       />
       <TextField
@@ -277,7 +281,7 @@ export function WorkFields(p: Props & { step: WorkingStep; set: Set }) {
         value={step.carrier ?? ""}
         options={[
           { value: "", label: "nothing wet" },
-          ...known.thinners.map((t) => ({ value: t.id, label: t.name })),
+          ...thinners(known).map((t) => ({ value: t.id, label: t.name })),
         ]}
         onTake={(v) => void set("carrier", v || null)}
       />
