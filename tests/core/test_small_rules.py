@@ -76,7 +76,7 @@ class Soaking(TestCase):
 class Aids(TestCase):
     def test_a_cabinet_hurries_a_film_only_while_it_runs(self) -> None:
         aid = {"kind": "cabinet", "duration_min": 120, "temp_c": 40}
-        aided, plain = laid("enamel_colour", aids=[aid]).drying, laid("enamel_colour").drying
+        aided, plain = (laid("enamel_colour", dry_film_um=20, **a).drying for a in ({"aids": [aid]}, {}))
         assert aided is not None and plain is not None
         gained = aided.ref_minutes(400) - aided.ref_minutes(300)
         self.assertAlmostEqual(gained, plain.ref_minutes(400) - plain.ref_minutes(300), places=4)

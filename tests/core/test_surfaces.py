@@ -258,3 +258,115 @@ class BesideEachOther(TestCase):
             a, b = (coat(n, "waterborne_colour", 60, coverage=c) for n, c in zip("ab", shares, strict=True))
             found = assess(plan([coat("g", "lacquer_primer"), a, b | {"beside": ["a"]}])).remarks
             self.assertEqual("overlaps" in {r.word for r in found}, told, shares)
+
+
+def neat(paint: str) -> dict[str, Any]:
+    return {"parts": [{"material": paint, "role": "paint", "amount": 1, "unit": "parts"}]}
+
+
+class ByHand(TestCase):
+    """What a brush, a sponge, a can leave: by the paint's body and its strength."""
+
+    def film(self, material: str, method: str, **more: Any) -> float:
+        return film_of(K, CoatStep.model_validate(coat("a", material, method=method, **more)))
+
+    def test_films_are_those_of_practice(self) -> None:
+        unthinned = neat("waterborne_colour")
+        for method, least, most in (("brush", 8, 12), ("dry_brush", 0.5, 2), ("sponge", 3, 8), ("wash", 10, 15)):
+            self.assertTrue(least <= self.film("waterborne_colour", method, mix=unthinned) <= most, method)
+        self.assertEqual(self.film("lacquer_colour", "can"), 20)
+        self.assertEqual(self.film("hairspray", "can"), K.coats["hairspray"].dry_film_um)
+
+    @given(
+        st.sampled_from(["brush", "sponge", "dry_brush", "wash", "flood"]),
+        st.sampled_from(["waterborne_colour", "lacquer_colour", "enamel_colour"]),
+        st.floats(0.05, 20),
+        st.floats(1.0, 1.02),
+    )
+    def test_it_goes_down_with_thinner_and_never_jumps(self, how: str, what: str, thinner: float, more: float) -> None:
+        thin_with = K.coats[what].thin_with
+        assert thin_with is not None
+
+        def thinned(amount: float) -> float:
+            return self.film(what, how, mix=mix(what, thin_with, 1, amount))
+
+        one, other = thinned(thinner), thinned(thinner * more)
+        self.assertLessEqual(other, one)
+        self.assertGreater(other, one / 1.03)
+
+    def test_the_more_body_a_wetter_tool_the_more_is_left(self) -> None:
+        films = [self.film("enamel_colour", m) for m in ("dry_brush", "sponge", "brush", "wash", "flood")]
+        self.assertEqual(films, sorted(films))
+
+    def test_a_hot_can_bites_what_a_mild_pass_leaves_alone(self) -> None:
+        hot = {"mix": mix("lacquer_colour", "hot_thinner", 1, 2)}
+        bare = plan([coat("top", "lacquer_colour", method="can", **hot)])
+        old = plan(
+            [
+                coat("low", "enamel_colour", dry_film_um=30),
+                coat("top", "lacquer_colour", 30 * DAY, method="can", **hot),
+            ],
+            build={"base_material": "resin"},
+        )
+        self.assertEqual([gravest(made, "top").verdict for made in (bare, old)], [Verdict.CLASH, Verdict.CLASH])
+        mild = plan([coat("top", "lacquer_primer", method="can")])
+        self.assertEqual(gravest(mild, "top").verdict, Verdict.SOUND)
+
+
+class Oil(TestCase):
+    def closes(self, **more: Any) -> float:
+        made = plan([coat("a", "artists_oil", **more)])
+        coats = [c for c in assess(made).coats.values() if c.step_id == "a"]
+        return next(w.closes.early or 0.0 for w in coats[0].windows if w.action == "blend")
+
+    @given(st.floats(0.4, 30), st.floats(0.05, 12), st.floats(1.0, 1.02))
+    def test_how_long_it_is_worked_has_no_cliff(self, film: float, thinner: float, more: float) -> None:
+        for one, other in (
+            (self.closes(dry_film_um=film), self.closes(dry_film_um=film * more)),
+            (self.oil(thinner), self.oil(thinner * more)),
+        ):
+            self.assertTrue(1 / 1.2 <= one / other <= 1.2, (one, other))
+
+    def oil(self, thinner: float) -> float:
+        return self.closes(mix=mix("artists_oil", "odourless_spirit", 1, thinner))
+
+    def test_thin_or_neat_it_is_worked_for_half_an_hour_at_least(self) -> None:
+        for film in (0.4, 1.0, 2.5, 3.0):
+            self.assertGreaterEqual(self.closes(dry_film_um=film), 30)
+        for thinner in (3, 5, 10, 20):
+            self.assertGreaterEqual(self.oil(thinner), 30)
+
+    def test_spirit_takes_neat_oil_of_three_days_with_effort(self) -> None:
+        for days, verdict in ((0.9, Verdict.SOUND), (3, Verdict.CAUTION), (8, Verdict.CLASH)):
+            steps = [
+                coat("ground", "lacquer_clear"),
+                coat("oil", "artists_oil", 3 * DAY, mix=neat("artists_oil")),
+                work("wipe", "wipe", "oil", days * DAY, method="damp_wipe", carrier="white_spirit"),
+            ]
+            self.assertEqual(gravest(plan(steps), "wipe").verdict, verdict, days)
+
+
+class Marks(TestCase):
+    def test_a_chip_is_set_into_a_chip_once_its_shine_has_gone(self) -> None:
+        chip = {"method": "brush", "dry_film_um": 4, "coverage": 0.02}
+        for cover, wait, sound in ((0.02, 10, True), (0.02, 0, False), (1.0, 10, False)):
+            low = coat("low", "waterborne_colour", 2 * DAY, **(chip | {"coverage": cover}))
+            made = plan(
+                [coat("ground", "lacquer_colour"), low, coat("top", "waterborne_colour", wait, **chip, on="low")]
+            )
+            seam = next(s for s in assess(made).seams.values() if s.upper_step == "top" and s.lower_step == "low")
+            self.assertEqual(seam.verdict is Verdict.SOUND, sound, (cover, wait))
+
+    def test_thin_passes_let_a_lacquer_below_go_on_drying(self) -> None:
+        for passes, film, sound in ((3, 9, True), (1, 9, False), (3, 24, False)):
+            steps = [
+                coat("low", "lacquer_primer"),
+                coat("top", "alcohol_acrylic_colour", 40, dry_film_um=film, passes=passes),
+            ]
+            made = plan(steps, build={"base_material": "resin"})
+            self.assertEqual(gravest(made, "top").verdict is Verdict.SOUND, sound, (passes, film))
+
+    def test_foam_drinks_no_water_and_plaster_does(self) -> None:
+        for base, word in (("foam", False), ("plaster_bare", True)):
+            made = plan([coat("top", "waterborne_colour")], build={"base_material": base})
+            self.assertEqual(gravest(made, "top").word == "soaks in", word, base)

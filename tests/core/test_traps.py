@@ -95,7 +95,7 @@ class Traps(TestCase):
         ("hairspray_chipping", NO_CHIPS, instead(CHIPPED, "lacquer_colour"), "never opens"),
         ("hairspray_chipping", NO_CHIPS, [field(CHIPPED, "dry_film_um", 60)], "never opens"),
         ("hide_decal_edges", "one flood coat wrinkles the film",
-         [field(FLOODED, "method", "flood"), field(FLOODED, "passes", 1)], "softens"),
+         [field(FLOODED, "method", "flood"), field(FLOODED, "passes", 1), field(FLOODED, "wait_min", 300)], "softens"),
         ("masking", "tape lifts soft or unprimed paint", [field("mask", "wait_min", 5)], "too early"),
         ("masking", "putty slumps after half an hour: one section at a time",
          [field("mask", "material", "putty_roll"), field("take-the-mask-off", "wait_min", 60)], "left on long"),

@@ -185,28 +185,38 @@ class Paths(TestCase):
 
 
 class Days(TestCase):
-    """The working days without a wait typed: the program's waits against those that people keep."""
+    """The program's waits against those that people keep on the working days."""
 
-    # Steps that the program keeps back longer than the table tells, by over half an hour, by day.
+    # Longer by over a third and five minutes, by day: what people do by risk and by eye, minutes told and kept.
     LONGER: ClassVar = {
-        # What is laid on its own half-dry kind dries as one film with it; spirit wants a lacquer of some hours.
-        1: {"specks"},
-        2: {"under", "sludge"},
-        3: {"salt"},
-        5: {"wash"},
-        6: {"dots"},
-        8: {"rust-1", "clear", "clear-2"},
+        2: {"unroll": (10, 23)},
+        4: {"tape": (15, 40), "untape": (2, 23), "chips-dark": (10, 30)},
+        5: {"wipe-damp": (2, 9)},
+        8: {"rust-1": (20, 38), "clear-2": (60, 113), "rust-wash": (5, 27)},
     }
 
-    def test_only_these_steps_wait_half_an_hour_longer_than_people_do(self) -> None:
+    def test_each_wait_is_no_third_longer_than_people_keep_it_but_for_these(self) -> None:
+        count = 0
+        for day in days():
+            told = [dict(step) for step in day.data["steps"]]
+            longer = {}
+            for at in range(1, len(told)):
+                steps = [dict(step) for step in told]
+                steps[at] |= {"wait_by": "program", "wait_min": 0}
+                plan = parse_plan(day.data | {"steps": steps})
+                kept = apply(plan, followed(None, plan))[0].steps[at].wait_min
+                count += 1
+                if kept > told[at]["wait_min"] * 4 / 3 + 5:
+                    longer[told[at]["id"]] = (told[at]["wait_min"], kept)
+            with self.subTest(day.number, title=day.title):
+                self.assertEqual(longer, self.LONGER.get(day.number, {}))
+        self.assertGreater(count, 150)
+
+    def test_without_a_wait_typed_nothing_clashes(self) -> None:
         for day in days():
             with self.subTest(day.number, title=day.title):
-                told = {s["id"]: s["wait_min"] for s in day.data["steps"]}
                 for step in day.data["steps"]:
                     step |= {"wait_by": "program", "wait_min": 0}
                 plan = day.plan
-                kept = waits(apply(plan, followed(None, plan))[0])
-                longer = {i for i, wait in kept.items() if wait > told[i] + 30}
                 told_of = [s.verdict for s in assess(apply(plan, followed(None, plan))[0]).stories]
                 self.assertFalse({Verdict.CLASH, Verdict.WAIT} & set(told_of))
-                self.assertLessEqual(longer, self.LONGER.get(day.number, set()), kept)

@@ -15,7 +15,7 @@ from tests.reference.test_seam_cases import cases_of, wrong
 HERE = Path(__file__).parent
 SOUND, SICK = HERE / "sound_practice.txt", HERE / "sick_practice.txt"
 COUNTS = ("water stands", "clouds")  # remarks that tell of it beside the seams
-RIGHT = {SOUND: 54, SICK: 57}  # of the sixty, at least
+RIGHT = {SOUND: 58, SICK: 59}  # of the sixty, at least
 
 
 class PracticeTables(TestCase):

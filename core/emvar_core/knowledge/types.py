@@ -216,7 +216,8 @@ class System(Model):
 class Substrate(Model):
     """What the model is made of. `crazed_by`: how fast a solvent family crazes it bare, 0–1.
 
-    `prepared_as`: what it becomes once it is prepared as `prepare` says. `sprue`: a piece for trials is at hand.
+    `closed_cells`: open to the eye, but it does not drink. `prepared_as`: what it becomes once it is prepared as
+    `prepare` says. `sprue`: a piece for trials is at hand.
     """
 
     id: MaterialId
@@ -229,6 +230,7 @@ class Substrate(Model):
     clear: bool = False
     sprue: bool = False
     surface: BaseSurface = BaseSurface.PLAIN
+    closed_cells: bool = False
     prepared_as: MaterialId | None = None
     prepare: str = ""
 

@@ -30,6 +30,7 @@ UNKNOWN_DEGREE = 0.5  # what nobody knows is taken at its most sensitive
 SPEED_LIMITS = (0.02, 12.0)
 FEW_PASSES = 3  # that the figures of practice are for
 SEEN = 2.5  # times the film that the figures are for, up to which the power law has been seen (assumption)
+THIN_HURRIES = 1.6  # at most, until it is dry to the touch, of a thin oxidising film (assumption)
 THIN_GAINS = 1.5  # at most, of a film thinner than the usual one (settled)
 # Oxygen has to get through an oxidising film: below this the film is hardened by chemistry at its own pace, above it a
 # front moves inwards as √t. Thick films of alkyd and oil are known to take far longer; the figure is an assumption.
@@ -172,6 +173,7 @@ class Drying:
     laid_in: Air
     coldest_c: float
     dew_c: float
+    hurry: float = 1.0  # how much faster its clock runs until it is dry to the touch
     older_ref: float = 0.0  # reference minutes that it had behind it when it came to the build
     _degrees: dict[tuple[float, Edge], float] = field(default_factory=dict, compare=False, repr=False, metadata=APART)
     _events: dict[tuple[Event, Edge], float] = field(default_factory=dict, compare=False, repr=False, metadata=APART)
@@ -196,7 +198,16 @@ class Drying:
                 return self.clock_ref
             share = (at_min - self.flash_end_min) / (self.clock_min - self.flash_end_min)
             return self.flash_ref_min + (self.clock_ref - self.flash_ref_min) * share
-        return self.clock_ref + (self.line.level(self.system, at_min) - self._at_clock()) * self.speed
+        counted = (self.line.level(self.system, at_min) - self._at_clock()) * self.speed
+        return self.clock_ref + (counted if self.hurry == 1.0 else self._hurried(counted))
+
+    def _hurried(self, counted: float) -> float:
+        """What a clock shows that runs faster at first, where it would have counted so much."""
+        fast = self._fast()
+        return counted * self.hurry if counted * self.hurry <= fast else counted + fast - fast / self.hurry
+
+    def _fast(self) -> float:
+        return max(self.system.touch[1] - self.clock_ref, 0.0)
 
     def _at_clock(self) -> float:
         if not self._level:
@@ -215,7 +226,11 @@ class Drying:
                 return self.clock_min
             share = (ref_min - self.flash_ref_min) / (self.clock_ref - self.flash_ref_min)
             return self.flash_end_min + (self.clock_min - self.flash_end_min) * share
-        return self.line.reaches(self.system, self._at_clock() + (ref_min - self.clock_ref) / self.speed)
+        rest = ref_min - self.clock_ref
+        if self.hurry != 1.0:
+            fast = self._fast()
+            rest = rest / self.hurry if rest <= fast else rest - fast + fast / self.hurry
+        return self.line.reaches(self.system, self._at_clock() + rest / self.speed)
 
     def has_come(self, event: Event, at_min: float, edge: Edge) -> bool:
         """Whether an event has come by an instant, at one edge of its range; asks nothing of the air from then on."""
@@ -379,8 +394,13 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
         speed /= slower * min(max(arrives, LEAST_ARRIVES), 1.0)
     speed = min(speed, THIN_GAINS)
     ref = min(usual_wet.minutes, 0.9 * pick(system.touch, Edge.BEST))
-    # To the touch a thin film is dry as soon as its carrier has left: what it gains at most counts from there on.
-    ref += max(pick(system.touch, Edge.LATE) - ref, 0.0) * max(1 - thin, 0.0)
+    # To the touch a thin film is dry as soon as its carrier has left: what it gains at most counts from there on. One
+    # that oxygen hardens skins over sooner, but by its own clock: it can be worked for as long as its binder is open.
+    hurry = 1.0
+    if system.thickness_power is None:
+        hurry = min(max(1 / thin, 1.0), THIN_HURRIES)
+    else:
+        ref += max(pick(system.touch, Edge.LATE) - ref, 0.0) * max(1 - thin, 0.0)
     if laid.pigment is not None and system.film is FilmClass.OXIDISING:
         speed *= PIGMENT_FACTOR[laid.pigment]
     speed = min(max(speed, SPEED_LIMITS[0]), SPEED_LIMITS[1])
@@ -397,13 +417,14 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
         air,
         wet.coldest_c,
         dew_point_c(air.temp_c, air.rh_pct),
+        hurry,
     )
 
 
 def already(drying: Drying, ref_min: float) -> Drying:
     """A coat that was there before the build began, so many reference minutes old: long dry, no aid runs on it."""
     at = drying.end_min
-    return drying._with(flash_end_min=at, clock_min=at, clock_ref=drying.flash_ref_min, older_ref=ref_min)
+    return drying._with(flash_end_min=at, clock_min=at, clock_ref=drying.flash_ref_min, older_ref=ref_min, hurry=1.0)
 
 
 def time_of_film(system: System, film_um: float, passes: int = 1) -> float:

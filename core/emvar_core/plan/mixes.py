@@ -4,8 +4,6 @@ work is fine work.
 
 from __future__ import annotations
 
-import math
-
 from ..knowledge import Coat, Knowledge
 from ..vocabulary import Method, Place, Role, Unit, Use, WorkAction
 from .steps import AnyStep, CoatStep, Mix, MixPart, WorkingStep
@@ -43,21 +41,40 @@ def method_of(k: Knowledge, step: CoatStep) -> Method:
 
 
 def passes_of(k: Knowledge, step: CoatStep) -> int:
-    """In how many passes a coat is laid: the step's own, or its material's usual."""
-    return step.passes or k.coats[step.material].passes
+    """In how many passes a coat is laid: the step's own, or its material's usual; one, where a brush or a sponge lays
+    what is sprayed as a rule. A dry brush takes many strokes.
+    """
+    coat, method = k.coats[step.material], method_of(k, step)
+    in_one = _by_hand_instead(coat, method) and method is not Method.DRY_BRUSH
+    return step.passes or (1 if in_one else coat.passes)
 
 
 RUNS_OUT = (Method.WASH, Method.FLOOD, Method.BRUSH, Method.SPECKLE)  # laid as wet as they run, however thinned
 
+# µm of wet film that a way of laying leaves, however strong it is (common practice): a wash, a flood, a soft brush
+# loaded a third, the dabs of a sponge, what a brush leaves on relief that was wiped until nothing shows.
+WET_UM = {
+    Method.WASH: 40.0,
+    Method.FLOOD: 80.0,
+    Method.BRUSH: 35.0,
+    Method.SPONGE: 20.0,
+    Method.DRY_BRUSH: 2.5,
+}
+CAN_UM = 20.0  # dry, of a coat out of a can, which lays three times what an airbrush does (common practice)
+PAINT = (Use.PRIMER, Use.COLOUR, Use.CLEAR)
 
-WET_UM = {Method.WASH: 40.0, Method.FLOOD: 80.0}  # that stays of a wash, of a flood (common practice)
+
+def _by_hand_instead(coat: Coat, method: Method) -> bool:
+    """Whether a paint that is sprayed as a rule is laid by hand."""
+    return coat.use in PAINT and method in WET_UM and method is not coat.method
 
 
 def film_of(k: Knowledge, step: CoatStep) -> float:
     """Dry film of the whole coat, µm: the step's own, or its material's usual.
 
-    An effect that is thinned further than usual keeps its wet film, so its dry one is thinner by as much; a paint that
-    is let down to a wash leaves what is in the wet film of a wash.
+    An effect that is thinned further than usual keeps its wet film, so its dry one is thinner by as much. A paint that
+    is laid by hand instead of sprayed leaves what is in the wet film of a brush, a sponge or a wash: by its body and
+    its strength. Out of a can it is thicker than from an airbrush.
 
     >>> from emvar_core.knowledge import knowledge
     >>> k, parts = knowledge(), [{"material": "enamel_wash", "role": "paint", "amount": 1}]
@@ -70,11 +87,16 @@ def film_of(k: Knowledge, step: CoatStep) -> float:
     if step.dry_film_um:
         return step.dry_film_um
     method = method_of(k, step)
+    if coat.use in PAINT and method is Method.CAN and method is not coat.method:
+        return max(coat.dry_film_um, CAN_UM)
+    mix = mix_of(k, step)
+    if _by_hand_instead(coat, method):
+        held = WET_UM[method] * coat.volume_solids * (1.0 if mix is None else _paint_share(mix))
+        return held * (step.passes or 1)
     if step.mix is None or method not in RUNS_OUT:
         return coat.dry_film_um
-    if coat.use is not Use.EFFECT:  # paint let down to a wash: as much of it as the wet film holds
-        held = WET_UM.get(method, math.inf) * coat.volume_solids * _paint_share(step.mix)
-        return min(coat.dry_film_um, held)
+    if coat.use is not Use.EFFECT:
+        return coat.dry_film_um
     usual = default_mix(k, step.material)
     return coat.dry_film_um * min(1.0, _paint_share(step.mix) / (1.0 if usual is None else _paint_share(usual)))
 

@@ -81,7 +81,7 @@ def _out_of_ratio(k: Knowledge, step: CoatStep, hardener: Hardener, counts: Coun
     """How far the hardener is off its ratio, as a share of it; None where there is none. One drop counts as well."""
     mix = mix_of(k, step)
     assert mix is not None
-    ml = {role: 0.0 for role in (Role.PAINT, Role.HARDENER)}
+    ml = dict.fromkeys((Role.PAINT, Role.HARDENER), 0.0)
     drops = 0.0
     for part in mix.parts:
         if part.role in ml:

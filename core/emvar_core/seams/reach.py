@@ -157,7 +157,7 @@ def crazing_severity(s: Seen, r: Reached) -> float:
     """
     assert r.layer.substrate is not None
     rate = crazing(s.k, s.landing.blend, r.layer.substrate)
-    return rate * min(r.seconds / CRAZES_S, 1.0) * min(r.liquid_um / CRAZES_UM, 1.0)
+    return rate * min(r.seconds / CRAZES_S, 1.0) * min(r.liquid_um / CRAZES_UM, 1.0) * s.landing.pools
 
 
 def reaches(s: Situation, at_min: float) -> list[Reach]:

@@ -48,19 +48,22 @@ LASTS_S = 30.0  # wet for at least so long, for water to get that far
 @dataclass(frozen=True)
 class MethodFacts:
     """`arrives`: share of the carrier still in it on landing. `rub`: how much it moves what it opens, 0–1.
-    `wet_cap_s`: how long it can be wet at most. `tool_um`: liquid that a wet tool leaves, µm. Common practice."""
+    `wet_cap_s`: how long it can be wet at most. `tool_um`: liquid that a wet tool leaves, µm. Common practice.
+    `pools`: how much more hot solvent does where it lies in one wet sheet instead of passes, by its share (assumption).
+    """
 
     arrives: float
     rub: float
     wet_cap_s: float | None = None
     tool_um: float = 20.0
+    pools: float = 0.0
 
 
 METHODS: dict[Method, MethodFacts] = {
     Method.MIST: MethodFacts(0.25, 0.05, 30),
     Method.SPRAY: MethodFacts(0.5, 0.12),
     Method.WET_SPRAY: MethodFacts(0.8, 0.28),
-    Method.CAN: MethodFacts(0.5, 0.2),
+    Method.CAN: MethodFacts(0.5, 0.2, pools=0.7),
     Method.BRUSH: MethodFacts(1.0, 0.6),
     Method.SPONGE: MethodFacts(0.5, 0.25, 90),
     Method.DRY_BRUSH: MethodFacts(0.1, 0.3, 20),
@@ -143,6 +146,11 @@ class Layer:
     def is_mark(self) -> bool:
         """A thin mark of an effect: it smears where it is crossed, and does not wrinkle."""
         return self.is_for(Use.EFFECT) and self.film_um < MARK_UM and self.of_zone < STREWN
+
+    @property
+    def is_paint_mark(self) -> bool:
+        """A thin mark of water-borne paint, a chip or a dry-brushed edge: crossed here and there, and hardly moved."""
+        return self.film is FilmClass.DISPERSION and self.film_um < MARK_UM and self.of_zone < SPARSE
 
     def degree(self, at_min: float, edge: Edge) -> float:
         """Degree of hardening 0–1 at an instant, at one edge of its range; the base material is hard."""
@@ -276,6 +284,11 @@ class Landing:
     def key(self) -> int:
         """Stands for all of it."""
         return key_of(self)
+
+    @property
+    def pools(self) -> float:
+        """How much more its hot solvents do than in passes that flash off."""
+        return 1.0 if self.method is None else 1.0 + METHODS[self.method].pools * self.hot
 
     @staticmethod
     def liquid(k: Knowledge, blend: Blend) -> dict[str, Any]:

@@ -11,12 +11,13 @@ from ..checks import FUSED, SPIRIT, Check
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked, bite_um, effective_log_d
 from ..severity import FAINT
-from ..situation import CAN_RUB, Finding, Landing, Layer, Reads, Situation
+from ..situation import CAN_RUB, SPARSE, Finding, Landing, Layer, Reads, Situation
 
 BITE_UM = 3.0  # depth at which an opened film moves visibly under a rub (fitted: alcohol scrub on lacquer)
 FUSED_FROM = 0.35  # degree of hardening from which a dispersion no longer re-opens with water
 WATERED = 0.3
 OPENED_RED = 0.6  # how much nearer to its solvents a film is that water opens (assumption)
+MARK_MOVES = 0.4  # of it, where light passes or another mark of its own cross a thin mark (assumption)
 BENEATH, UNDERMINED = 0.6, 1.5  # of the rub at a film that lies deeper; where what it carries lets go (assumption)
 DISSOLVES = 0.6  # strength from which it is no mere softening
 LIGHTLY = 0.3  # of it, where each pass flashes off before the next (assumption)
@@ -60,6 +61,12 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     if soluble and r.at > s.index:
         rub *= UNDERMINED  # it lets go from beneath: what lies on it moves
     severity = strength * min(depth / BITE_UM, 1.0) * rub + power.power * _swells(s, r, degree)
+    if (
+        layer.is_paint_mark
+        and s.landing.contact is Contact.LAY
+        and (s.landing.rub <= CAN_RUB or (s.landing.system is layer.system and s.landing.coverage < SPARSE))
+    ):
+        severity *= MARK_MOVES
     if severity < FAINT:
         return
     word = "dissolves" if strength > DISSOLVES else "softens"

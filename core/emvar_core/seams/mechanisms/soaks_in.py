@@ -1,4 +1,4 @@
-"""Wood, card, plaster and foam drink the first coat; what is thin soaks in and swells or stains them."""
+"""Wood, card and plaster drink the first coat; what is thin soaks in and swells or stains them."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from ..situation import WATERY, Finding, Situation
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
-    if not bare(s, BaseSurface.POROUS) or not landing.wet:
+    if not bare(s, BaseSurface.POROUS) or not landing.wet or (layer.substrate and layer.substrate.closed_cells):
         return
     if landing.is_for(Use.PRIMER, Use.PASTE, Use.PUTTY):
         return

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import PRACTICE, Basis, Edge, Event, FilmClass, FittingAction, Kind, Method, Use, capital
+from ...vocabulary import PRACTICE, Basis, Contact, Edge, Event, FilmClass, FittingAction, Kind, Method, Use, capital
 from ..checks import TOUCH as DRY_TO_TOUCH
 from ..mechanism import LAY, TOUCH, Course, Mechanism, Scrap, contacts
 from ..situation import CAN_RUB, LIGHT_PASS, METHODS, OVERNIGHT_MIN, SPARSE, Finding, Situation
@@ -27,6 +27,11 @@ def severity(s: Situation, at_min: float, edge: Edge, wet: bool) -> float:
         # Marks of one kind are drawn through each other; after a night they bear light passes of anything.
         (mark and landing.film is FilmClass.OXIDISING and landing.coverage < SPARSE, HARMLESS),
         (mark and light and at_min >= layer.drying.flash_end_min + OVERNIGHT_MIN, A_RISK),
+        # A chip is set into a chip as soon as its shine has gone.
+        (
+            own and layer.is_paint_mark and not wet and landing.contact is Contact.LAY and landing.coverage < SPARSE,
+            HARMLESS,
+        ),
         # Its own next coat
         (own and oxidises and not wet and layer.drying.takes_own_coat(at_min, edge is Edge.LATE), HARMLESS),
         (own and oxidises and not wet and landing.rub <= OWN_COAT_RUB, A_RISK),

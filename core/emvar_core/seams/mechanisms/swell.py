@@ -26,7 +26,7 @@ def _at(s: Situation, r: Reached) -> Iterator[Finding]:
     assert r.power is not None
     swollen = min(r.share, s.landing.liquid_um / max(r.layer.film_um, 0.5), 1.0)
     wet = min(s.landing.wet_s / SOAKS_S, 1.0)
-    severity = SWELLS * r.power.power * s.landing.hot * swollen * wet
+    severity = SWELLS * r.power.power * s.landing.hot * swollen * wet * s.landing.pools
     if severity < FAINT:
         return
     yield MECHANISM.found(

@@ -29,6 +29,8 @@ from ..situation import CAN_RUB, LIGHT_PASS, OVERNIGHT_MIN, SPARSE, WATERY, Find
 SCRUBS = 0.75  # rub from which work is a scrub
 FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is dry to the touch (common practice)
 THIN_UM = 6.0  # of acrylic or lacquer, up to which it holds no solvent once it is dry to the touch (common practice)
+BREATHES_UM = 4.0  # of a pass, through which an evaporating film below goes on drying (assumption)
+USUAL_UM = 25.0  # of that film, at most
 NORMAL_UM = 15.0  # of water-borne acrylic, up to which it bears a wash after a night (common practice)
 PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20  # share of spirit, and seconds that it stays, from which it is work with spirit
@@ -82,6 +84,12 @@ class Over:
     @property
     def lacquered(self) -> bool:
         return self.landing.hot >= LACQUERED
+
+    @property
+    def breathes(self) -> bool:
+        """Light passes, each so thin that what lies below goes on drying through them."""
+        o = self.landing
+        return o.rub <= LIGHT_PASS and o.film_um / o.passes <= BREATHES_UM and self.layer.film_um <= USUAL_UM
 
     @property
     def thin_film(self) -> bool:
@@ -182,6 +190,8 @@ TABLE = (
     Row(DISP, LAY, lambda o: o.lacquered and o.landing.method is Method.MIST, Event.RECOAT,  # a mist hardly wets it
         "{it} has only just fused: lacquer bites into it.", SEALED_IN),
     Row(DISP, LAY, lambda o: o.lacquered, Event.SPIRIT, "{it} has only just fused: lacquer bites into it.", SEALED_IN),
+    Row(FilmClass.EVAPORATING, LAY, lambda o: o.breathes and not o.lacquered, Event.TOUCH,
+        "{it} is not dry to the touch: what goes on smears it.", SEALED_IN),
     Row(BEARS_LIGHT, LAY, lambda o: o.landing.rub <= LIGHT_PASS and not o.lacquered, Event.RECOAT,
         "{it} still lets its thinner go: only light passes go over it now.", LIGHTLY),
     Row(None, LAY, always, Event.RECOAT, HOLDS_CARRIER, SEALED_IN),
