@@ -1,6 +1,7 @@
 """The fourth stage: from findings to a verdict, judged at the careful edge, with the time that waiting would take.
 
-A clash is a wait where waiting ends it within `WAIT_HORIZON_MIN`. Good only at the best guess: caution.
+A clash is a wait where waiting ends it: sound within `WAIT_HORIZON_MIN`, in a caution within `CAUTION_HORIZON_MIN`. Good
+only at the best guess: caution.
 """
 
 from __future__ import annotations
@@ -15,7 +16,8 @@ from ..seams.situation import Finding, Reads
 from ..vocabulary import Edge, Verdict
 from .telling import Telling, tell
 
-WAIT_HORIZON_MIN = 14 * 1440.0  # a modeller's patience (settled)
+WAIT_HORIZON_MIN = 14 * 1440.0  # a modeller's patience where it ends sound (settled)
+CAUTION_HORIZON_MIN = 3 * 1440.0  # and where it ends in a caution
 # Coarse on purpose: it finds the band in which a level is reached, bisection then finds when.
 LOOK_AHEAD_MIN = (20, 60, 240, 720, 1440, 2880, 4320, 7200, 14400, 20160, 28800, 86400)
 LEAST_WAIT_MIN, FINE = 2.0, 0.03  # to which an instant is found, and as a share of the wait
@@ -23,7 +25,10 @@ LEAST_WAIT_MIN, FINE = 2.0, 0.03  # to which an instant is found, and as a share
 
 @dataclass(frozen=True)
 class Judged:
-    """A verdict on one meeting. Times are minutes since the build's start; None where waiting does not help."""
+    """A verdict on one meeting. Times are minutes since the build's start; None where waiting does not help.
+
+    `eases_min`: of a clash that no waiting ends, from when nothing else stands in the way any more.
+    """
 
     verdict: Verdict
     findings: tuple[Finding, ...]
@@ -32,6 +37,7 @@ class Judged:
     opens_careful_min: float | None
     eventual: Verdict | None
     telling: Telling
+    eases_min: float | None = None
 
 
 @dataclass(frozen=True)
@@ -59,6 +65,12 @@ def judge(m: Meeting, at_min: float, *, opens: bool = True) -> Judged:
     if here is Verdict.SOUND:
         return Judged(here, shown, reached, None, None, None, tell(m, here, careful, None, reds))
     waiting = _waiting(m, at_min, here, careful, opens)
+    eases = None
+    if waiting.verdict is Verdict.CLASH and (stays := [f for f in careful if _stays(m, f)]):
+        passes = [f for f in careful if not _stays(m, f)]
+        careful = [*stays, *passes]  # what no waiting ends is what is told first
+        shown = tuple(f for f in careful if f.severity >= FAINT)
+        eases = _eases(m, at_min, passes)
     return Judged(
         waiting.verdict,
         shown,
@@ -67,7 +79,22 @@ def judge(m: Meeting, at_min: float, *, opens: bool = True) -> Judged:
         None if waiting.opens_careful is None else at_min + waiting.opens_careful,
         waiting.eventual,
         tell(m, waiting.verdict, careful, waiting.hopeful, reds),
+        eases,
     )
+
+
+def _stays(m: Meeting, finding: Finding) -> bool:
+    """Whether no waiting ends a finding that clashes."""
+    return finding.severity >= CLASH_FROM and finding in m.timeless
+
+
+def _eases(m: Meeting, at_min: float, passes: list[Finding]) -> float | None:
+    drying = m.layer.drying
+    events = [f.event for f in passes if f.event is not None and f.severity >= CAUTION_FROM]
+    if drying is None or not events:
+        return None
+    eases = max(drying.event(event, Edge.LATE) for event in events)
+    return eases if eases > at_min else None
 
 
 def _level(m: Meeting, at_min: float, edge: Edge) -> Verdict:
@@ -96,9 +123,13 @@ def _waiting(m: Meeting, at_min: float, here: Verdict, careful_findings: list[Fi
     best = at_min
     if hopeful.grave > target.grave:
         best = _between(m, at_min, at_min, careful, Edge.BEST, target)
-    if here is Verdict.CLASH and careful - at_min <= WAIT_HORIZON_MIN:
+    if here is Verdict.CLASH and careful - at_min <= _patience(target):
         here = Verdict.WAIT  # waiting ends it, if only in a caution (settled)
     return Waiting(here, target, best - at_min, careful - at_min, hopeful)
+
+
+def _patience(target: Verdict) -> float:
+    return WAIT_HORIZON_MIN if target is Verdict.SOUND else CAUTION_HORIZON_MIN
 
 
 def _good_at_best(m: Meeting, at_min: float, hopeful: Verdict, careful: list[Finding]) -> bool:
@@ -113,7 +144,8 @@ def _may_wait(m: Meeting, at_min: float, here: Verdict) -> bool:
     """Whether a clash is perhaps only a wait: something better stands at the horizon."""
     if here is not Verdict.CLASH:
         return False
-    return _is_at_best(m, at_min + WAIT_HORIZON_MIN, Edge.LATE, Verdict.CAUTION)
+    bears = _is_at_best(m, at_min + CAUTION_HORIZON_MIN, Edge.LATE, Verdict.CAUTION)
+    return bears or _is_at_best(m, at_min + WAIT_HORIZON_MIN, Edge.LATE, Verdict.SOUND)
 
 
 def _by_events(m: Meeting, at_min: float, here: Verdict, careful_findings: list[Finding]) -> Waiting | None:

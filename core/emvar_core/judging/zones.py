@@ -223,7 +223,7 @@ def weigh_step(c: Conditions, zone_id: str, step: AnyStep, base: Layer, stack: S
     met = sight(spot, lies)
     _, judged = judge_landing(c, landing_of(c, step, timing), met, base, start)
     for entry in judged:
-        findings, opens = entry.judged.findings, entry.judged.opens_careful_min
+        findings, opens = entry.judged.findings, entry.judged.opens_careful_min or entry.judged.eases_min
         lower = met.stack[-1 - entry.index].layer.step_id if entry.index < len(met.stack) else None
         weighed.append(
             Weighed(
