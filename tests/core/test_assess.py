@@ -35,8 +35,8 @@ class Tug(TestCase):
         )
         self.assertEqual(
             sorted(s.upper_step for s in a.stories if s.verdict.value == "wait"),
-            # The wash on the decals, and elsewhere on the clear.
-            ["mask-band", "pin-wash", "pin-wash", "scuppers"],
+            # Marks on a gloss clear of hours; the wash on the decals, and elsewhere on the clear.
+            ["draught-marks", "mask-band", "pin-wash", "pin-wash", "scuppers"],
         )
 
     def changed(self, **fields: object):  # type: ignore[no-untyped-def]

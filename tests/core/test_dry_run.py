@@ -32,8 +32,10 @@ class DryRuns(TestCase):
         end = next(b for a, b in agenda.stretches if a <= times["pin-wash"].start_min < b)
         broken = move(agenda, found.schedule, "pin-wash", end - 40).schedule
         told = dry_run(agenda_of(mended(), broken, None), broken, runs=120)
-        self.assertEqual(told.weakest, "wipe")
-        self.assertLess(told.whole, 0.5)
+        kept = {(w.before, w.after): w.share for w in told.windows}
+        self.assertEqual(min(kept, key=lambda pair: kept[pair]), ("pin-wash", "wipe"))
+        self.assertLess(told.whole, 0.9)
+        self.assertGreater(dry_run(agenda, found.schedule, runs=120).whole, told.whole)
 
     def test_hands_are_quicker_or_slower_even_where_nothing_dries(self) -> None:
         look = {"kind": "fitting", "action": "inspect", "zones": ["side"], "hands_on_min": 30}

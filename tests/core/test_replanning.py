@@ -155,11 +155,11 @@ class Drags(TestCase):
     def test_a_drag_that_breaks_a_window_says_which(self) -> None:
         agenda, found = planned()
         times = times_of(agenda, found.schedule)
-        end = next(b for a, b in agenda.stretches if a <= times["pin-wash"].start_min < b)
-        told = move(agenda, found.schedule, "pin-wash", end - 40)
-        self.assertEqual([(u.below, u.step) for u in told.unfit], [("pin-wash", "wipe")])
+        end = next(b for a, b in agenda.stretches if a <= times["streaks"].start_min < b)
+        told = move(agenda, found.schedule, "streaks", end - 40)
+        self.assertEqual([(u.below, u.step) for u in told.unfit], [("streaks", "drag")])
         self.assertGreater(told.score.missed, 0)
-        self.assertIn("pin-wash", told.schedule.pins)
+        self.assertIn("streaks", told.schedule.pins)
 
     def test_a_drag_takes_along_what_works_on_the_coat_and_breaks_nothing_where_there_is_room(self) -> None:
         agenda, found = planned()

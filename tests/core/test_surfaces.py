@@ -370,3 +370,64 @@ class Marks(TestCase):
         for base, word in (("foam", False), ("plaster_bare", True)):
             made = plan([coat("top", "waterborne_colour")], build={"base_material": base})
             self.assertEqual(gravest(made, "top").word == "soaks in", word, base)
+
+    def test_what_practice_bears_and_what_it_waits_for(self) -> None:
+        """Common practice."""
+        chip = {"method": "sponge", "dry_film_um": 4, "coverage": 0.03}
+        wax = {"coverage": 0.2}
+        ground = coat("ground", "lacquer_clear", sheen="gloss")
+        for steps, sound in (
+            # A gloss coat has its night before a decal goes on it.
+            ([ground, coat("top", "decal", 30, coverage=0.05)], False),
+            ([coat("ground", "waterborne_clear", sheen="gloss"), coat("top", "decal", 6 * 60, coverage=0.05)], False),
+            ([coat("ground", "waterborne_clear", sheen="gloss"), coat("top", "decal", DAY, coverage=0.05)], True),
+            # Clay stains matt, and comes off gloss.
+            ([coat("ground", "lacquer_clear", sheen="matt"), coat("top", "clay_wash", 2 * DAY, coverage=0.8)], False),
+            ([ground, coat("top", "clay_wash", 2 * DAY, coverage=0.8)], True),
+            # Oil goes into open oil, and not over what has just skinned.
+            ([ground, coat("low", "artists_oil", 2 * DAY, **wax), coat("top", "artists_oil", 10, coverage=0.1)], True),
+            # Glazes go over each other in minutes, a full brushed coat does not.
+            ([coat("low", "waterborne_colour", method="brush", dry_film_um=3),
+              coat("top", "waterborne_colour", 12, method="brush", dry_film_um=3)], True),
+            ([coat("low", "waterborne_colour", method="brush", dry_film_um=10),
+              coat("top", "waterborne_colour", 12, method="brush", dry_film_um=10)], False),
+            # Chips bear tape within two hours, a coat does not.
+            ([ground, coat("low", "waterborne_colour", 2 * DAY, **chip),
+              fitting("top", "mask", 90, material="low_tack_tape")], True),
+            ([ground, coat("low", "waterborne_colour", 2 * DAY), fitting("top", "mask", 90, material="low_tack_tape")],
+             False),
+            # Oil-modified urethane: again within a day or two, then scuffed.
+            ([coat("low", "urethane_alkyd_clear"), coat("top", "urethane_alkyd_clear", 20 * 60)], True),
+            ([coat("low", "urethane_alkyd_clear"), coat("top", "urethane_alkyd_clear", 9 * DAY)], False),
+            ([coat("low", "urethane_alkyd_clear"), work("key", "scuff", "low", 9 * DAY, method="dry_tool"),
+              coat("top", "urethane_alkyd_clear", 10)], True),
+        ):  # fmt: skip
+            made = plan(steps, build={"base_material": "resin"})
+            told = gravest(made, "top")
+            self.assertEqual(told.verdict is Verdict.SOUND, sound, (steps[-2], steps[-1], told.word, told.sentence))
+
+    def test_what_no_waiting_ends_is_told_first_and_the_rest_is_waited_for(self) -> None:
+        steps = [coat("low", "lacquer_clear", sheen="matt"), coat("top", "decal", 1, coverage=0.05)]
+        told = gravest(plan(steps), "top")
+        self.assertEqual((told.verdict, told.word), (Verdict.CLASH, "silvers"))
+        self.assertIn("still_wet", {f.mechanism for f in told.findings})
+        steps[1]["wait_by"] = "program"
+        made = plan(steps)
+        kept = apply(made, followed(None, made))[0].step("top").wait_min
+        self.assertGreater(kept, 10)
+
+    def test_patience_is_three_days_where_waiting_ends_in_a_caution(self) -> None:
+        hot = {"mix": mix("lacquer_clear", "hot_thinner", 1, 1.5)}
+        steps = [coat("low", "artists_oil", coverage=1.0), coat("top", "lacquer_clear", DAY, **hot)]
+        self.assertEqual(gravest(plan(steps, build={"base_material": "resin"}), "top").verdict, Verdict.CLASH)
+        steps = [coat("low", "lacquer_colour"), coat("top", "enamel_wash", 30, coverage=0.3)]
+        self.assertEqual(gravest(plan(steps, build={"base_material": "resin"}), "top").verdict, Verdict.WAIT)
+
+    def test_softener_is_no_water(self) -> None:
+        steps = [
+            coat("ground", "waterborne_clear", sheen="gloss"),
+            coat("decal", "decal", DAY, coverage=0.05),
+            work("soft", "soften", "decal", 10, method="damp_wipe", carrier="decal_softener_strong", lies_min=30),
+        ]
+        told = [s.sentence for s in assess(plan(steps)).seams.values() if s.upper_step == "soft"]
+        self.assertFalse([t for t in told if "The water" in t], told)

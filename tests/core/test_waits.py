@@ -192,7 +192,7 @@ class Days(TestCase):
         2: {"unroll": (10, 23)},
         4: {"tape": (15, 40), "untape": (2, 23), "chips-dark": (10, 30)},
         5: {"wipe-damp": (2, 9)},
-        8: {"rust-1": (20, 38), "clear-2": (60, 113), "rust-wash": (5, 27)},
+        8: {"rust-1": (20, 38), "clear-2": (60, 113), "rust-wash": (5, 12)},
     }
 
     def test_each_wait_is_no_third_longer_than_people_keep_it_but_for_these(self) -> None:

@@ -1,7 +1,7 @@
 """The fourth stage: from findings to a verdict, judged at the careful edge, with the time that waiting would take.
 
-A clash is a wait where waiting ends it: sound within `WAIT_HORIZON_MIN`, in a caution within `CAUTION_HORIZON_MIN`. Good
-only at the best guess: caution.
+A clash is a wait where waiting ends it: sound within `WAIT_HORIZON_MIN`, or in a caution within `CAUTION_HORIZON_MIN`.
+Good only at the best guess: caution.
 """
 
 from __future__ import annotations

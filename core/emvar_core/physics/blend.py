@@ -127,6 +127,9 @@ def lowest_flash_c(k: Knowledge, blend: Blend) -> float | None:
     return min((p for p in points if p is not None), default=None)
 
 
+SOFTENS = 0.15  # share of glycol ether, ester or acid in water from which that is what acts
+
+
 def carrier_words(k: Knowledge, blend: Blend) -> str:
     """What a liquid is called at the bench. Never a name that it does not bear: turpentine is not white spirit.
 
@@ -143,7 +146,7 @@ def carrier_words(k: Knowledge, blend: Blend) -> str:
 
     f = SolventFamily
     if share(f.WATER) >= 0.6:
-        return "water"
+        return "softener" if share(f.GLYCOL_ETHER, f.ACID, f.SLOW_ESTER) >= SOFTENS else "water"
     if spirit_share(k, blend) >= 0.5:
         return _spirit_words(k, blend, share(f.TERPENE), share(f.ALIPHATIC))
     if share(f.ALCOHOL) >= 0.35 or share(f.ALCOHOL, f.WATER) >= 0.6:

@@ -267,7 +267,8 @@ class Waits:
             if later is not None:
                 return later
         if any(told):
-            return wait if told < _told(self._seams(self.quick, step, ready)) else 0.0
+            now = self._seams(self.quick, step, ready)
+            return wait if (told, _easing(seams)) < (_told(now), _easing(now)) else 0.0
         if wait > LONG_MIN:
             return self._bearable(step, ready, wait)
         return self._soon(step, ready, wait, seams) if _cautions(seams) else wait
@@ -351,6 +352,11 @@ def _told(seams: list[Weighed]) -> tuple[int, ...]:
         sum(s.missed for s in seams),
         sum(s.verdict is Verdict.WAIT for s in seams),
     )
+
+
+def _easing(seams: list[Weighed]) -> int:
+    """How many would be better for waiting, if not sound."""
+    return sum(_opens(s) is not None for s in seams)
 
 
 def _cautions(seams: list[Weighed]) -> int:

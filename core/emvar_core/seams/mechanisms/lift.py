@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import Basis, Contact, Edge, FilmClass, Kind
+from ...vocabulary import Basis, Contact, Edge, Event, FilmClass, Kind
 from ..attack import PULLS, basis_of, reached_through
 from ..checks import through_dry
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
 from ..reach import Reached, attacked, bite_um
 from ..severity import CROSSED, FAINT
-from ..situation import SPARSE, Finding, Reads, Situation
+from ..situation import SPARSE, Finding, Layer, Reads, Situation
 
 STARVED_LOOSE = 0.45  # of a heavily thinned oil that never binds well (assumption: spirit re-opens it for weeks)
 OPENS_UM = 2.0  # depth at which a young film moves
 WATERED = 0.5
+BLENDS = 0.15  # at most, of marks of one paint that are set into each other while they are open
 BENEATH = 0.5  # of it at a film that lies deeper (assumption)
 THIN_UM, WIPED_THIN = 2.0, 0.5  # of a filter or a thinned wash (assumption)
 
@@ -44,7 +45,7 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     if layer.film_um < THIN_UM:  # what goes over so thin a film hides what it takes along; wiping takes half of it
         severity *= max(layer.film_um / THIN_UM, 0.0 if s.landing.contact is Contact.LAY else WIPED_THIN)
     if layer.is_mark and s.landing.contact is Contact.LAY and s.landing.coverage < SPARSE:
-        severity = min(severity, CROSSED)
+        severity = min(severity, BLENDS if _meant_to_blend(s, layer, at_min, edge) else CROSSED)
     if severity < FAINT:
         return
     yield MECHANISM.found(
@@ -59,6 +60,11 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
         rests,
         layer=r.at,
     )
+
+
+def _meant_to_blend(s: Situation, layer: Layer, at_min: float, edge: Edge) -> bool:
+    """Whether oil goes into oil that is still open: that is how tones are drawn into each other."""
+    return s.landing.system is layer.system and not layer.past(Event.TOUCH, at_min, edge)
 
 
 MECHANISM = Mechanism(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ...physics.hansen import RED_NONE, log_d_of_red
-from ...vocabulary import Basis, Contact, Edge, FilmClass, Kind, Method
+from ...vocabulary import Basis, Contact, Edge, Event, FilmClass, Kind, Method
 from ..attack import MOSTLY_WATER, SOAKS_S, basis_of, reached_through
 from ..checks import FUSED, SPIRIT, Check
 from ..mechanism import ALL_CONTACTS, Course, Mechanism, Scrap, films
@@ -17,7 +17,8 @@ BITE_UM = 3.0  # depth at which an opened film moves visibly under a rub (fitted
 FUSED_FROM = 0.35  # degree of hardening from which a dispersion no longer re-opens with water
 WATERED = 0.3
 OPENED_RED = 0.6  # how much nearer to its solvents a film is that water opens (assumption)
-MARK_MOVES = 0.4  # of it, where light passes or another mark of its own cross a thin mark (assumption)
+MARK_MOVES = 0.4  # of it, of a thin mark that is crossed, or a glaze that another goes over (assumption)
+GLAZE_UM = 4.0  # of a coat that is a glaze or a thin layer by brush (assumption)
 BENEATH, UNDERMINED = 0.6, 1.5  # of the rub at a film that lies deeper; where what it carries lets go (assumption)
 DISSOLVES = 0.6  # strength from which it is no mere softening
 LIGHTLY = 0.3  # of it, where each pass flashes off before the next (assumption)
@@ -61,11 +62,7 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
     if soluble and r.at > s.index:
         rub *= UNDERMINED  # it lets go from beneath: what lies on it moves
     severity = strength * min(depth / BITE_UM, 1.0) * rub + power.power * _swells(s, r, degree)
-    if (
-        layer.is_paint_mark
-        and s.landing.contact is Contact.LAY
-        and (s.landing.rub <= CAN_RUB or (s.landing.system is layer.system and s.landing.coverage < SPARSE))
-    ):
+    if s.landing.contact is Contact.LAY and (_crosses(s, layer) or _glazes(s, layer, at_min, edge)):
         severity *= MARK_MOVES
     if severity < FAINT:
         return
@@ -83,6 +80,19 @@ def _at(s: Situation, r: Reached, at_min: float, edge: Edge) -> Iterator[Finding
         rests,
         layer=r.at,
     )
+
+
+def _crosses(s: Situation, layer: Layer) -> bool:
+    """Whether light passes or another mark of its own cross a thin mark of paint."""
+    own = s.landing.system is layer.system and s.landing.coverage < SPARSE
+    return layer.is_paint_mark and (own or s.landing.rub <= CAN_RUB)
+
+
+def _glazes(s: Situation, layer: Layer, at_min: float, edge: Edge) -> bool:
+    """Whether thin water-borne paint goes over its own thin coat that is dry to the touch: glazes, minutes apart."""
+    thin = max(layer.film_um, s.landing.film_um) <= GLAZE_UM
+    own = layer.film is FilmClass.DISPERSION and s.landing.system is layer.system
+    return own and thin and layer.past(Event.TOUCH, at_min, edge)
 
 
 def _swells(s: Situation, r: Reached, degree: float) -> float:

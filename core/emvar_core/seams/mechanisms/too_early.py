@@ -31,6 +31,7 @@ FILTER_UM = 2.0  # of an effect, below which it is ready for the next once it is
 THIN_UM = 6.0  # of acrylic or lacquer, up to which it holds no solvent once it is dry to the touch (common practice)
 BREATHES_UM = 4.0  # of a pass, through which an evaporating film below goes on drying (assumption)
 USUAL_UM = 25.0  # of that film, at most
+MARKS_TAPED_MIN = 120.0  # reference minutes after which thin marks of water-borne paint bear tape (common practice)
 NORMAL_UM = 15.0  # of water-borne acrylic, up to which it bears a wash after a night (common practice)
 PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20  # share of spirit, and seconds that it stays, from which it is work with spirit
@@ -142,6 +143,9 @@ TABLE = (
     Row(None, TOUCH, lambda o: o.landing.action in HANDLED, Event.TAPE,
         "{it} is too soft to be handled: fingers leave their print in it.", MOVED),
     Row(None, TOUCH, always),
+    # A marking traps what is still leaving the coat below it, and its softener bites it: a gloss coat has its night.
+    Row(BEARS_LIGHT, LAY, lambda o: o.landing.is_for(Use.MARKING) and o.layer.film_um > THIN_UM, Event.TAPE,
+        "{it} still lets its carrier go: a decal seals it in, and softener bites it.", SEALED_IN),
     # On what water re-opens
     Row(SOLUBLE, None, lambda o: o.same),
     Row(SOLUBLE, None, always, Event.RECOAT, "{it} is not dry yet: the coat runs into it.", MOVED),
@@ -221,10 +225,14 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     lightly = layer.is_mark and landing.contact is LAY and landing.rub <= LIGHT_PASS
     if lightly and layer.is_film(OXI) and at_min >= layer.end_min + OVERNIGHT_MIN:
         return  # a thin mark of it bears light passes after a night
-    wiped = event is Event.SPIRIT and layer.film is DISP and landing.contact is LAY and landing.rub < SCRUBS
+    wiped = event is Event.SPIRIT or landing.is_for(Use.MARKING)
+    wiped = wiped and layer.film is DISP and landing.contact is LAY and landing.rub < SCRUBS
     wiped = wiped and layer.film_um <= NORMAL_UM
     if wiped and layer.drying.ref_minutes(at_min) >= OVERNIGHT_MIN:
         return  # what is only wiped there is borne after a night
+    marked = over.masks and layer.is_paint_mark
+    if marked and layer.drying.ref_minutes(at_min) >= MARKS_TAPED_MIN:
+        return  # specks and chips bear tape within an hour or two
     name, mask = layer.system.name.lower(), landing.touch.name.lower() if landing.touch is not None else "tape"
     yield MECHANISM.found(
         Kind.DAMAGE if landing.contact is not LAY or row.severity >= CLASH_FROM else Kind.HOLD,
@@ -234,7 +242,7 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         "Wait; then prove it: a sniff in a closed box, a thumbnail where nobody looks.",
         Basis.PRACTICE,
         lambda: f"{PRACTICE} for {name}, moved by this film, thinner and air",
-        event=None if lightly or wiped else event,
+        event=None if lightly or wiped or marked else event,
     )
 
 

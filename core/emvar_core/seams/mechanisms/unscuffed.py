@@ -1,10 +1,10 @@
-"""Another coat over hard two-pack holds only inside its window or on a scuffed face."""
+"""Another coat over hard urethane, two-pack or oil-modified, holds only inside its window or on a scuffed face."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import Edge, FilmClass, Kind, Use, capital
+from ...vocabulary import Edge, FilmClass, Kind, Surface, Use, capital
 from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts, films
 from ..situation import Finding, Situation
@@ -12,7 +12,8 @@ from ..situation import Finding, Situation
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
-    if not layer.is_film(FilmClass.CROSSLINKED) or layer.drying is None or layer.scuffed:
+    glassy = layer.system is not None and layer.system.surface is Surface.GLOSS_URETHANE
+    if not glassy or layer.drying is None or layer.scuffed:
         return
     if not landing.is_for(Use.PRIMER, Use.COLOUR, Use.CLEAR):
         return
@@ -29,11 +30,11 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
 
 MECHANISM = Mechanism(
     id="unscuffed",
-    says="Nothing keys to two-pack that has hardened past its recoat window.",
+    says="Nothing keys to urethane that has hardened past its recoat window.",
     on=contacts(LAY),
     course=Course.WORSENS,
     judge=judge,
-    acts_on=films(FilmClass.CROSSLINKED),
+    acts_on=films(FilmClass.CROSSLINKED, FilmClass.OXIDISING),
     would_change="a scuffed face, or a coat inside its recoat window",
     check=Check(
         "Water run over the scuffed face stays in one sheet and nothing on it shines.",
