@@ -87,3 +87,37 @@ class Faults(TestCase):
                 first = {c.id for c in found[: len(causes)]}
                 self.assertEqual(first, causes, [(c.id, c.weight, c.because) for c in found])
                 self.assertTrue(all(c.weight > 0.25 for c in found[: len(causes)]))
+
+    def test_what_lies_below_and_what_was_mixed_are_asked_first(self) -> None:
+        """Common practice."""
+        masked = [
+            {"kind": "fitting", "id": i, "name": i, "zones": ["side"], "action": a, "wait_min": w, "hands_on_min": 5}
+            | m
+            for i, a, w, m in (("m", "mask", 3 * DAY, {"material": "low_tack_tape"}), ("u", "unmask", 60, {}))
+        ]
+        glued = [
+            {"kind": "fitting", "id": "x", "name": "x", "zones": ["side"], "action": "glue", "material": m,
+             "wait_min": 0, "hands_on_min": 5}
+            for m in ("super_glue", "plastic_cement")
+        ]  # fmt: skip
+        two = [coat("p", "lacquer_primer"), coat("x", "waterborne_colour", DAY), *masked]
+        for base, steps, appearance, cause in (
+            ("resin_unwashed", two, "lifted_edge", "no_hold"),
+            ("resin", [two[0], two[1], masked[0] | {"wait_min": 60}, masked[1]], "lifted_edge", "tape_soft"),
+            ("soft_vinyl", [coat("x", "enamel_colour")], "tacky", "plasticiser"),
+            ("resin", [coat("x", "two_pack_clear", mix=mix("two_pack_clear", "urethane_thinner", 2, 1))], "tacky",
+             "hardener"),
+            ("resin", [coat("x", "lacquer_colour", mix=mix("lacquer_colour", "mild_thinner", 2, 1))], "orange_peel",
+             "thick_mix"),
+            ("resin", [coat("x", "lacquer_colour")], "orange_peel", "pressure"),
+            ("glazing", glued[:1], "fogged", "fumes"),
+            ("glazing", glued[1:], "fogged", "solvent"),
+        ):  # fmt: skip
+            with self.subTest(base, appearance=appearance, cause=cause):
+                made = plan(steps, build={"base_material": base})
+                at = max(t.end_min for t in step_times(made).values()) + 2 * DAY
+                self.assertEqual(diagnose(made, "x", "side", appearance, at).causes[0].id, cause)
+
+    def test_a_clear_part_alone_fogs(self) -> None:
+        made = plan([coat("x", "lacquer_clear")], build={"base_material": "resin"})
+        self.assertEqual(diagnose(made, "x", "side", "fogged", 600).causes, [])

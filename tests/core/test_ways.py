@@ -452,7 +452,7 @@ FAULTS: list[tuple[str, str, Plan, str]] = [
      laid(coat("p", "lacquer_primer"), coat("x", "enamel_colour", DAY), **COLD), "slow_cure"),
     ("paint over soft vinyl never dries", "tacky",
      laid(coat("x", "waterborne_colour", dry_film_um=10), coat("y", "enamel_colour", 3 * DAY),
-          build={"base_material": "soft_vinyl"}), "sealed_in"),
+          build={"base_material": "soft_vinyl"}), "plasticiser"),
     ("a shadow stays after wiping on matt", "ghost",
      laid(coat("g", "lacquer_clear", sheen="matt"), coat("x", "enamel_wash", DAY), **RESIN), "matt_below"),
     ("the wash no longer wipes after three days", "ghost",

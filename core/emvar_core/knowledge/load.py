@@ -393,7 +393,7 @@ def _recipe(k: Knowledge, where: str, t: Technique) -> str:
 
 def check_cause(k: Knowledge, where: str, cause: CauseData) -> None:
     """A cause asks for what there is: films, systems, methods, uses, sheens by their words."""
-    from ..vocabulary import Method, Sheen, Use
+    from ..vocabulary import BaseSurface, Method, Sheen, Use
 
     allowed: dict[str, set[str]] = {
         "film": {f.value for f in FilmClass},
@@ -401,6 +401,7 @@ def check_cause(k: Knowledge, where: str, cause: CauseData) -> None:
         "method": {m.value for m in Method},
         "use": {u.value for u in Use},
         "sheen": {s.value for s in Sheen},
+        "base": {"clear", *(surface.value for surface in BaseSurface)},
     }
     for what, values in cause.needs.items():
         if unknown := sorted(set(values) - allowed[what]):

@@ -456,14 +456,15 @@ class Technique(TechniqueText):
 class CauseData(Model):
     """A cause of a fault. `needs`: what has to be so for it to be possible at all; the rest speaks for it.
 
-    `sentences`: parts of what its seams say. `film_over` µm, `thinner_over` and `coverage_over` 0–1 of the coat.
+    `sentences`: parts of what its seams say. `film_over` µm, `thinner_over` and `coverage_over` 0–1 of the coat,
+    `thinner_under` as a share of its usual thinner.
     Which findings speak for it is said by the mechanisms themselves.
     """
 
     id: MaterialId
     cause: str
     prior: Positive
-    needs: dict[Literal["film", "system", "method", "use", "sheen"], list[str]] = {}
+    needs: dict[Literal["film", "system", "method", "use", "sheen", "base"], list[str]] = {}
     remarks: list[str] = []
     air: dict[Literal["rh_over", "temp_over", "temp_under"], float] = {}
     state: Literal["", "young", "old"] = ""
@@ -471,6 +472,7 @@ class CauseData(Model):
     sentences: list[str] = []
     film_over: Positive | None = None
     thinner_over: Degree | None = None
+    thinner_under: Positive | None = None
     coverage_over: Degree | None = None
     now: str
     dont: str

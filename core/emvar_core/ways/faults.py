@@ -7,7 +7,7 @@ The weights rank; they are no probabilities.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..assess import assess
 from ..errors import NotThere
@@ -16,7 +16,7 @@ from ..judging import Remark, SeamOut, conditions_of
 from ..knowledge import Knowledge
 from ..knowledge.types import CauseData
 from ..physics.cup import cup_of
-from ..plan import Air, CoatStep, Plan, WorkingStep, known_to, method_of
+from ..plan import Air, AnyStep, CoatStep, Plan, WorkingStep, known_to, method_of
 from ..seams.registry import REGISTRY
 from ..vocabulary import Contact, Event, Model
 
@@ -49,20 +49,21 @@ class Diagnosis(Model):
 
 
 def diagnose(plan: Plan, step_id: str, zone_id: str, appearance: str, at_min: float) -> Diagnosis:
-    """Likely causes of what a coat looks like at an instant (minutes since the build's start), by what this plan did.
+    """Likely causes of what a step looks like at an instant (minutes since the build's start), by what this plan did.
 
-    Raises NotThere where there is no such coat or appearance.
+    A step that lays nothing is asked about for its part: a clear one fogs without any coat. Raises NotThere where there
+    is no such step in the zone, or no such appearance.
     """
     k = known_to(plan)
     fault, step = k.faults.get(appearance), plan.step(step_id)
     if fault is None:
         raise NotThere("appearance", appearance)
-    if not isinstance(step, CoatStep) or zone_id not in step.zones:
-        raise NotThere("coat in this zone", step_id)
+    if step is None or zone_id not in step.zones:
+        raise NotThere("step in this zone", step_id)
     history = _history(k, plan, step, zone_id, at_min)
     causes = []
     for cause, mechanisms in REGISTRY.causes_of(k, appearance):
-        if all(history.is_so[what] in allowed for what, allowed in cause.needs.items()):
+        if all(history.is_so.get(what) in allowed for what, allowed in cause.needs.items()):
             causes.append(_weighed(cause, mechanisms, history))
     whole = sum(c.weight for c in causes) or 1.0
     ranked = sorted(
@@ -80,35 +81,46 @@ class _History:
     remarks: list[Remark]
     air: Air
     is_so: dict[str, str]
-    young: bool
-    old: bool
-    film_um: float
-    thinner: float
-    coverage: float
+    young: bool = False
+    old: bool = False
+    film_um: float = 0.0
+    thinner: float = 0.0
+    usual_thinner: float = 0.0
+    coverage: float = 0.0
 
 
-def _history(k: Knowledge, plan: Plan, step: CoatStep, zone_id: str, at_min: float) -> _History:
+def _history(k: Knowledge, plan: Plan, step: AnyStep, zone_id: str, at_min: float) -> _History:
     answer = assess(plan, zones=[zone_id], opens=False)
-    coat = k.coats[step.material]
-    events = answer.coats[coat_id(step.id, zone_id)].events
     line = conditions_of(plan, answer.times, knowledge=k).line
-    return _History(
+    zone = plan.zone(zone_id)
+    assert zone is not None
+    base = k.substrates[plan.base_of(zone)]
+    so_far = _History(
         name=step.name,
         seams=[s for s in answer.seams.values() if _concerns(plan, s, step) and s.at_min <= at_min + 1e-6],
         remarks=[r for r in answer.remarks if r.step_id == step.id or _touches(plan, r.step_id, step.id)],
         air=line.at(answer.times[step.id].start_min),
-        is_so={
+        is_so={"base": "clear" if base.clear else base.surface},
+    )
+    if not isinstance(step, CoatStep):
+        return so_far
+    coat, laid = k.coats[step.material], answer.coats[coat_id(step.id, zone_id)]
+    return replace(
+        so_far,
+        is_so=so_far.is_so
+        | {
             "film": k.systems[coat.system].film,
             "system": coat.system,
             "method": method_of(k, step),
             "use": coat.use,
             "sheen": step.sheen or coat.sheen,
         },
-        young=at_min < (events[Event.TOUCH].late or 0.0),
-        old=at_min > (events[Event.HARD].best or math.inf),
-        film_um=answer.coats[coat_id(step.id, zone_id)].film_um,
+        young=at_min < (laid.events[Event.TOUCH].late or 0.0),
+        old=at_min > (laid.events[Event.HARD].best or math.inf),
+        film_um=laid.film_um,
         thinner=cup_of(k, step).thinner_share,
-        coverage=answer.coats[coat_id(step.id, zone_id)].coverage,
+        usual_thinner=cup_of(k, step.model_copy(update={"mix": None})).thinner_share,
+        coverage=laid.coverage,
     )
 
 
@@ -141,6 +153,10 @@ def _weighed(c: CauseData, mechanisms: set[str], h: _History) -> Cause:
     for is_so, what in (
         (c.film_over is not None and h.film_um > c.film_over, f"“{h.name}” is {h.film_um:.0f} µm thick."),
         (c.thinner_over is not None and h.thinner > c.thinner_over, f"“{h.name}” is {h.thinner:.0%} thinner."),
+        (
+            c.thinner_under is not None and h.thinner < c.thinner_under * h.usual_thinner,
+            f"“{h.name}” is {h.thinner:.0%} thinner, and {h.usual_thinner:.0%} are usual.",
+        ),
         (c.coverage_over is not None and h.coverage > c.coverage_over, f"“{h.name}” covers {h.coverage:.0%} of it."),
     ):
         if is_so:
@@ -151,7 +167,7 @@ def _weighed(c: CauseData, mechanisms: set[str], h: _History) -> Cause:
         because.append(
             "By the clock it is not dry to the touch yet." if c.state == "young" else "By the clock it is hard."
         )
-    measured = (c.film_over, c.thinner_over, c.coverage_over) != (None, None, None)
+    measured = any(x is not None for x in (c.film_over, c.thinner_over, c.thinner_under, c.coverage_over))
     told_by = c.missed_window or c.remarks or c.air or c.state or c.sentences or measured
     if not because and (mechanisms or told_by):
         weight *= AGAINST  # nothing in this plan speaks for it
@@ -161,8 +177,12 @@ def _weighed(c: CauseData, mechanisms: set[str], h: _History) -> Cause:
     )  # fmt: skip
 
 
-def _concerns(plan: Plan, seam: SeamOut, step: CoatStep) -> bool:
-    """Seams that this coat makes, and what was done to it or laid on it since."""
+def _concerns(plan: Plan, seam: SeamOut, step: AnyStep) -> bool:
+    """Seams that this step makes, what was done to it or laid on it since, and what its zone's base took: all peels
+    with what does not hold there.
+    """
+    if seam.lower_step is None:
+        return True
     if step.id in (seam.upper_step, seam.responsible, seam.lower_step):
         return True
     return _touches(plan, seam.upper_step, step.id)

@@ -58,7 +58,7 @@ MECHANISM = Mechanism(
         "Use a milder thinner, or mist the first coats on.",
     ),
     scrap=Scrap(120, "No haze, no crackle, edges as sharp as before, held to the light.", "Any dulling or crackle."),
-    fault=("crack.plastic",),
+    fault=("crack.plastic", "fogged.solvent"),
     reads=Reads.REACHED,
     explains=True,
     cost=84,

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ...vocabulary import Edge, Kind
 from ..checks import Check
-from ..mechanism import TOUCH, Course, Mechanism, NoFault, Scrap, contacts
+from ..mechanism import TOUCH, Course, Mechanism, Scrap, contacts
 from ..situation import Finding, Reads, Situation
 
 
@@ -36,7 +36,7 @@ MECHANISM = Mechanism(
         "Fit clear parts with white glue.",
     ),
     scrap=Scrap(720, "Clear the morning after.", "A white bloom round the joint."),
-    fault=NoFault("a fogged pane is no fault of a coat"),
+    fault=("fogged.fumes",),
     reads=Reads.BASE,
     cost=330,
 )

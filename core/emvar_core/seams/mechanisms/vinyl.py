@@ -50,7 +50,7 @@ MECHANISM = Mechanism(
         "Wash it, isolate it with a water-borne primer on every face, and use water-borne colour.",
     ),
     scrap=Scrap(10080, "Hard and dry after a week on a piece of the same vinyl.", "It is soft or sticky."),
-    fault=("lifted_edge.no_hold", "tacky.sealed_in"),
+    fault=("lifted_edge.no_hold", "tacky.plasticiser"),
     reads=Reads.BASE | Reads.COVER,
     explains=True,
     cost=110,

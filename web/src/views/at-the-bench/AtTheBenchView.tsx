@@ -138,7 +138,7 @@ function AtBench({ id, store, shot }: { id: string; store: JournalStore; shot: B
       <Trouble
         build={id}
         pack={pack}
-        coat={coat}
+        coat={coat ?? step}
         age={laid === null ? -1 : (now - laid) / MIN}
         minute={(now - Date.parse(pack.starts_at)) / MIN}
         onClose={() => setTrouble(false)}

@@ -7,6 +7,7 @@ import { told } from "../../drawing/units";
 export function Trouble(p: {
   build: string;
   pack: Pack;
+  /** What is asked about: the last coat, or a step that lays none. */
   coat: StepCard | null;
   /** Minutes since the coat was laid; since the build's start. */
   age: number;
