@@ -8,7 +8,18 @@ from unittest import TestCase
 
 from emvar_core.assess import assess
 from emvar_core.errors import PlanError
-from emvar_core.plan import Record, Schedule, Timing, WorkingStep, apply, as_placed, at, parse, parse_edits
+from emvar_core.plan import (
+    Record,
+    Schedule,
+    Timing,
+    WorkingStep,
+    apply,
+    as_placed,
+    at,
+    parse,
+    parse_edits,
+    parse_plan,
+)
 from emvar_core.plan.documents import Happened, State, out_of_step, placed_entries, pruned
 from emvar_core.plan.documents import check_document as check
 from emvar_core.schedule import calendar_out
@@ -18,6 +29,7 @@ from emvar_core.schedule.net import What
 from emvar_core.schedule.view import view
 from icalendar import Calendar
 
+from tests.builders import coat, plan_json
 from tests.core.agendas import mended, minutes, planned, wash_plan
 
 
@@ -101,6 +113,28 @@ class Files(TestCase):
         closes = next(c for c in calendar_out.closings(agenda, found.schedule) if c.step == "wipe")
         self.assertEqual(wipe["DTEND"].dt, closes.closes)
         self.assertEqual(next(iter(wipe.walk("VALARM")))["TRIGGER"].dt, timedelta(minutes=-60))
+
+    def test_files_tell_the_stretch_that_a_step_lies_in(self) -> None:
+        """An enamel takes its own coat within hours, or after days: only the first of the two closes."""
+        for start, closes in ((90.0, True), (10 * 1440.0, False)):
+            steps = [coat("one", "enamel_colour", hands_on_min=20), coat("two", "enamel_colour", hands_on_min=20)]
+            plan = parse_plan(
+                plan_json(steps, hours={"weekly": [{"days": ["mon"], "start": "10:00", "length_min": 600}]})
+            )
+            agenda = Agenda(plan)
+            times = {"one": Timing(0, 20), "two": Timing(start, start + 20)}
+            schedule = Schedule(placed=placed_entries(plan, times))
+            told = [c for c in calendar_out.closings(agenda, schedule) if c.step == "two"]
+            self.assertEqual(bool(told), closes, start)
+            row = next(
+                r for r in csv.DictReader(io.StringIO(calendar_out.table(agenda, schedule))) if r["step"] == "two"
+            )
+            self.assertEqual(bool(row["closes"]), closes)
+            if closes:
+                self.assertLess(row["start"], row["closes"])
+            link = next(link for link in agenda.net.links if link.after == "two" and len(link.ages.careful) > 1)
+            opens, shuts = agenda.stretch(link, times)
+            self.assertTrue(opens <= start <= shuts, (opens, start, shuts))
 
     def test_hostile_names_stay_text(self) -> None:
         edit = {"edit": "set_field", "step_id": "gloss", "field": "name", "value": '=HYPERLINK("x")\r\nBEGIN:VEVENT'}

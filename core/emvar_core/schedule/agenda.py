@@ -23,6 +23,7 @@ from ..vocabulary import Edge, Event
 from .ageing import Ageing
 from .net import Link, Net, net_of
 from .shift import Rows, Shifter
+from .stretches import Stretch, lies_in
 
 LOOKED_AT_DAYS = 366
 
@@ -124,6 +125,16 @@ class Agenda:
     def touch_dry(self, step: str, end_min: float) -> float:
         """When a coat that is laid by then is dry to the touch at the careful edge, minutes since the start."""
         return self.ageing.drying(step, end_min).event(Event.TOUCH, Edge.LATE)
+
+    def stretch(self, link: Link, times: dict[str, Timing], edge: str = "careful") -> Stretch:
+        """From when to when the upper step of a link may be done, minutes since the build's start: of the link's
+        stretches the one that the step lies in, or the nearest; the last, where the step has no time yet.
+        """
+        spans = self.ageing.instants(link, times[link.before].end_min, getattr(link.ages, edge))
+        upper = times.get(link.after)
+        if upper is None:
+            return spans[-1]
+        return spans[lies_in(spans, upper.start_min, upper.end_min if link.whole else upper.start_min)]
 
     @cached_property
     def guns(self) -> int:

@@ -80,18 +80,18 @@ def pages(agenda: Agenda, schedule: Schedule) -> list[Page]:
 
 
 def closings(agenda: Agenda, schedule: Schedule) -> list[Closing]:
-    """Windows that close, at the careful edge, by the time of their closing."""
+    """Windows that close, at the careful edge, by the time of their closing: each the stretch that its step lies in."""
     times = times_of(agenda, schedule)
     closings_ = []
     for link in agenda.net.links:
         if link.what is What.ORDER or link.after in agenda.done or link.before not in times or link.after not in times:
             continue
-        for opens, closes in agenda.ageing.instants(link, times[link.before].end_min, link.ages.careful):
-            if closes < math.inf and closes - opens < 60 * 24 * 60:
-                task, below = agenda.net.task(link.after), agenda.net.task(link.before)
-                # To the whole minute, on the careful side.
-                from_, to = at(agenda.plan, math.ceil(opens)), at(agenda.plan, math.floor(closes))
-                closings_.append(Closing(task.id, task.name, below.id, link.what.value, below.name, from_, to))
+        opens, closes = agenda.stretch(link, times)
+        if closes < math.inf and closes - opens < 60 * 24 * 60:
+            task, below = agenda.net.task(link.after), agenda.net.task(link.before)
+            # To the whole minute, on the careful side.
+            from_, to = at(agenda.plan, math.ceil(opens)), at(agenda.plan, math.floor(closes))
+            closings_.append(Closing(task.id, task.name, below.id, link.what.value, below.name, from_, to))
     return sorted(closings_, key=lambda c: c.closes)
 
 
@@ -162,7 +162,10 @@ def table(agenda: Agenda, schedule: Schedule, hours: int = 24) -> str:
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
     kinds = {s.id: s.kind for s in agenda.plan.steps}
-    closes = {c.step: c for c in closings(agenda, schedule)}
+    closes: dict[str, tuple[datetime, datetime]] = {}  # by step: latest opening, earliest closing
+    for c in closings(agenda, schedule):
+        opens, shuts = closes.get(c.step, (c.opens, c.closes))
+        closes[c.step] = max(opens, c.opens), min(shuts, c.closes)
     for page in pages(agenda, schedule):
         for line in page.lines:
             window = closes.get(line.step)
@@ -175,8 +178,8 @@ def table(agenda: Agenda, schedule: Schedule, hours: int = 24) -> str:
                     _plain(line.name),
                     _plain("; ".join(line.zones)),
                     kinds[line.step],
-                    window.opens.strftime(form) if window else "",
-                    window.closes.strftime(form) if window else "",
+                    window[0].strftime(form) if window else "",
+                    window[1].strftime(form) if window else "",
                 ]
             )
     return out.getvalue()

@@ -117,8 +117,7 @@ def unfit_words(agenda: Agenda, link: Link, times: dict[str, Timing]) -> Fit:
     """A window that is missed, in words: what opened it, when it closes, when there is bench time next."""
     below, after = agenda.net.task(link.before), agenda.net.task(link.after)
     end = times[link.before].end_min
-    spans = agenda.ageing.instants(link, end, link.ages.careful)
-    opens, closes = spans[-1]
+    opens, closes = agenda.stretch(link, times)
     following = agenda.shifter(grid_min=UNIT_MIN).stretch_at(max(opens, end), after.minutes, after)
 
     def clock(minute: float) -> str:

@@ -21,7 +21,7 @@ from .drag import MovedStep, UnfitOut, differences
 from .net import Link, What
 from .schedule import first_schedule
 from .shift import FRESH
-from .stretches import SAME, lies_in
+from .stretches import SAME
 
 FAR_MIN = 60 * 1440.0
 LEAST_REST_MIN = 1.0  # a shorter gap is rounding
@@ -229,9 +229,8 @@ def _window(agenda: Agenda, link: Link, times: dict[str, Timing]) -> WindowSpan 
     end, upper = times[link.before].end_min, times[link.after]
     at_edge: dict[str, Any] = {}
     for edge in ("hopeful", "best", "careful"):
-        spans = agenda.ageing.instants(link, end, getattr(link.ages, edge))
         need = upper.end_min if link.whole else upper.start_min
-        a, b = at_edge[edge] = spans[lies_in(spans, upper.start_min, need)]
+        a, b = at_edge[edge] = agenda.stretch(link, times, edge)
         at_edge[edge + " met"] = a <= upper.start_min + SAME and need <= b + SAME
     opens = [at_edge[e][0] for e in ("hopeful", "best", "careful")]
     closes = [at_edge[e][1] for e in ("careful", "best", "hopeful")]
