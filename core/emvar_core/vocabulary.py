@@ -95,7 +95,7 @@ Text = Annotated[str, StringConstraints(max_length=4000), AfterValidator(_printa
 Srgb = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Share = Annotated[float, Field(ge=0, le=1)]
 Minutes = Annotated[float, Field(ge=0, le=MAX_MINUTES)]
-Film = Annotated[float, Field(ge=LEAST, le=1000)]
+Film = Annotated[float, Field(ge=LEAST, le=50000)]
 Clock = Annotated[str, StringConstraints(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
 
 
@@ -252,6 +252,7 @@ class SystemRole(Word):
     FLAMMABLE_OVERSPRAY = "flammable_overspray"
     TUBE_PIGMENTS = "tube_pigments"  # its tubes may hold cadmium, cobalt or lead
     DUSTY = "dusty"
+    SENSITISES = "sensitises"  # uncured it makes skin allergic, and a large cup of it runs hot
     COARSE = "coarse"  # ground so coarsely that fine needles clog
 
 
@@ -265,6 +266,7 @@ class Trait(Word):
     ISOCYANATE = "isocyanate"
     BARRIER = "barrier"  # a clear to put between two coats that do not bear each other
     KEEPS_WAY_BACK = "keeps_way_back"  # a clear to put under an effect so that it comes off alone
+    SOAKS = "soaks"  # meant to soak into a bare base that drinks
     CHIPPING = "chipping"  # a medium to lay under a coat that is to be chipped
 
 

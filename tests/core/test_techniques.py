@@ -161,7 +161,7 @@ class Compendium(TestCase):
         c = compendium()
         self.assertEqual([t.id for t in c.techniques], list(K.techniques))
         self.assertEqual({m.id for m in c.coats}, set(K.coats))
-        self.assertEqual({t.id for t in c.thinners}, set(K.thinners))
+        self.assertEqual({t.id for t in c.thinners}, {t.id for t in K.thinners.values() if t.percent})
         self.assertEqual({b.id for b in c.bases}, set(K.substrates))
 
     def test_every_technique_tells_recipe_tool_window_rescue_and_traps(self) -> None:

@@ -12,6 +12,11 @@ from .test_waits import WET, coat, field, put_on
 Edits = list[dict[str, Any]]
 SIDE = {"id": "side", "name": "Side", "area_cm2": 100}
 DAMP = {"edit": "set_air", "air": {"day": {**WET, "rh_pct": 85}}}
+COLD = {"edit": "set_air", "air": {"day": {**WET, "temp_c": 8, "rh_pct": 50}}}
+BARE_PLASTER = [
+    *({"edit": "remove_step", "step_id": step} for step in ("primer", "grey", "clear")),
+    {"edit": "set_zone", "zone": {**SIDE, "base_material": "plaster_bare"}},
+]
 HOT = [{"kind": "warm_air", "duration_min": 30, "temp_c": 55}]
 
 
@@ -57,7 +62,11 @@ TASTE = {
     "each clear adds 8–20 µm", "glue creeps up and shines: matt it afterwards",
     "every panel the same looks like a quilt", "crossing scratches", "every rivet streaked", "equal lengths",
     "not vertical", "a single bare coat lifts off completely", "mirrored left and right",
-    "on large smooth panels it looks chalky below 1:35",
+    "on large smooth panels it looks chalky below 1:35", "pooled at the wrong end",
+    "half dry and touched again it tears",     "the bed was not sealed: it bubbles and leaks", "waves of one height",
+    "steps that show from arm's length", "planks that run on into each other", "glue spots stay pale",
+    "a straight upper edge", "the same green everywhere", "it creeps up the edges by 1 to 3 mm", "through at an edge",
+    "the cup thickens: thrown away, never thinned",
     # told by the map of Mix and spray, which knows the gun
     "pools do not level", "too high a pressure ripples", "at base-coat pressure it comes out rough",
     "dusty from too far away",
@@ -106,6 +115,13 @@ class Traps(TestCase):
         ("matt_clear", "it takes wet spots away", WET_SPOTS, "vanishes"),
         ("medium_chipping", "the medium beads when it is flooded on",
          [field("chipping-medium", "method", "flood"), field("chipping-medium", "passes", 1)], "runs together"),
+        ("foil", "every grain below shows", [field("clear", "sheen", "matt")], "silvers"),
+        ("gold_leaf", "too early it drowns, too late it does not hold", [field("leaf", "wait_min", 20000)], "no tack"),
+        ("mortar_wash", "unsealed plaster drinks it at once", BARE_PLASTER, "soaks in"),
+        ("poured_resin", "above 100 g in one cup it runs away: fumes, over 100 °C, melted foam", [], "sensitises"),
+        ("ready_water", "thick or cold it stays milky", [COLD], "powdery"),
+        ("slime", "a later matt clear takes the wetness away", over("slime", "waterborne_clear", sheen="matt"),
+         "vanishes"),
         ("metal_edges", "over pigment it turns to mud", instead("clear", "dry_pigment"), "mud"),
         ("metal_edges", "a clear over it kills the shine", over("metal_edges", "alcohol_acrylic_clear"), "dulls"),
         ("oil_dots", "oil that was not rested stays wet for ages",

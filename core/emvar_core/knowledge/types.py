@@ -85,6 +85,7 @@ class Solvent(Model):
         return self.psat_b * GAS_CONSTANT / self.molar_mass
 
 
+POURED_UM = 500.0  # of a usual film, from which it is a pour
 GLASSY_FROM = 0.7  # hardness of lacquers and alcohol acrylics, against soft butyl-methacrylate resins
 
 
@@ -328,6 +329,11 @@ class Coat(Model):
 
     def has(self, trait: Trait) -> bool:
         return trait in self.traits
+
+    @property
+    def is_poured(self) -> bool:
+        """Whether it is poured, in millimetres, and no coat of paint."""
+        return self.dry_film_um >= POURED_UM
 
 
 class CarrierFacts(Model):

@@ -20,6 +20,7 @@ TRANSFER_SPRAY = 0.45
 TRANSFER_BRUSH = 0.95
 TRANSFER_CAN = 0.35
 CUP_RESIDUE_ML = 0.15
+POUR_ML = 80.0  # what one cup of what is poured holds: under 100 g
 CUP_ML = 7.0  # what the cup of an airbrush holds (common practice)
 LEAST_WEIGHED_G = 0.2  # of a hardener: a scale for hundredths of a gram is out by 5 % at most
 LEFT_FREE = 0.97  # of a cup, that what is needed fills at most: rounding to whole drops takes the rest
@@ -104,7 +105,8 @@ def _mixed(k: Knowledge, material_id: str, mix: Mix | None, counts: Counted) -> 
             solids += ml * thinner.volume_solids
             liquid, percent = ml * (1 - thinner.volume_solids), thinner.percent
             thinner_ml += 0.0 if thinner.is_a(ThinnerRole.HARDENS) else ml
-            water_ml += ml * percent.get(WATER, 0.0) / 100
+            if not thinner.volume_solids:  # a medium brings its own binder along
+                water_ml += ml * percent.get(WATER, 0.0) / 100
         whole = sum(percent.values())
         for solvent, share in percent.items():
             carrier[solvent] = carrier.get(solvent, 0.0) + liquid * share / whole
@@ -197,7 +199,9 @@ def cup_for_area(
     transfer = transfer_of(method)
     landed = (area_cm2 or 0) * coverage * wet_um * 1e-4
     needed = landed / transfer + CUP_RESIDUE_ML
-    cups = max(math.ceil(needed / (CUP_ML * LEFT_FREE) - 1e-9), 1) if fill == Fill() else 1
+    thick = k.coats[step.material].is_poured
+    holds = POUR_ML if thick else CUP_ML
+    cups = max(math.ceil(needed / (holds * LEFT_FREE) - 1e-9), 1) if fill == Fill() else 1
     mix = None if method is Method.CAN else mix_of(k, step)
     parts = mix.parts if mix else [MixPart(material=step.material, role=Role.PAINT, amount=1)]
     counts = counted(step)
@@ -206,7 +210,8 @@ def cup_for_area(
     # A recipe in drops is meant in drops of the size that is counted.
     volumes = [part_ml(k, p, step.material, counts) for p in parts]
     two_pack = any(p.role is Role.HARDENER for p in parts)
-    pastes = tuple(two_pack or (p.material in k.coats and is_paste(k, k.coats[p.material])) for p in parts)
+    weighed = two_pack or thick
+    pastes = tuple(weighed or (p.material in k.coats and is_paste(k, k.coats[p.material])) for p in parts)
     each, known = needed / cups, area_cm2 is not None
     if two_pack and fill == Fill():
         hardens = [(v, p.material) for v, p in zip(volumes, parts, strict=True) if p.role is Role.HARDENER]

@@ -385,7 +385,8 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
     if system.thickness_power is None:  # chemistry keeps its pace in a thin film, but there is less of it to skin over
         thin = math.sqrt(laid.film_um / meant)
     elif system.film_um is not None:  # to the touch a thinner film is dry sooner, though the last of its solvent is not
-        thin = _by_film(system, laid.film_um) / _by_film(system, usual.film_um)
+        fuses = system.film is FilmClass.DISPERSION  # a glaze is dry in minutes, whatever its material's usual film
+        thin = _by_film(system, laid.film_um) / _by_film(system, meant if fuses else usual.film_um)
     if system.film in TAILED:
         slower = slow_part(k, laid.cup) / slow_part(k, usual.cup)
         if system.film is FilmClass.DISPERSION:

@@ -13,7 +13,9 @@ def default_mix(k: Knowledge, material_id: str) -> Mix | None:
     """The usual mix of a material by common practice, or None where it is used as it comes."""
     coat = k.coats[material_id]
     if coat.thin_with is None or coat.thin_ratio is None:
-        return None
+        if (h := coat.hardener) is None:
+            return None
+        return Mix(parts=hardened(coat, [MixPart(material=material_id, role=Role.PAINT, amount=h.paint)]))
     paint, thinner = coat.thin_ratio
     parts = [MixPart(material=material_id, role=Role.PAINT, amount=paint)]
     parts += [MixPart(material=coat.thin_with, role=Role.THINNER, amount=thinner)]

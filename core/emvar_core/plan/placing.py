@@ -11,7 +11,7 @@ from ..knowledge import Coat, Knowledge, Technique, knowledge
 from ..knowledge.types import StepTemplate
 from ..vocabulary import COVERS, Role, Use, WaitBy, capital
 from .edits import AddStep, AnyEdit, SetField
-from .mixes import coverage_of, default_mix
+from .mixes import coverage_of, default_mix, hardened
 from .model import Plan
 from .parse import parse_step
 from .steps import AnyStep, CoatStep, Mix, MixPart
@@ -29,12 +29,11 @@ def _mix(k: Knowledge, template: StepTemplate) -> Mix | None:
     if template.mix is None:
         return default_mix(k, template.material)
     m = template.mix
-    return Mix(
-        parts=[
-            MixPart(material=template.material, role=Role.PAINT, amount=m.paint),
-            MixPart(material=m.with_, role=Role.THINNER, amount=m.thinner),
-        ]
-    )
+    parts = [
+        MixPart(material=template.material, role=Role.PAINT, amount=m.paint),
+        MixPart(material=m.with_, role=Role.THINNER, amount=m.thinner),
+    ]
+    return Mix(parts=hardened(k.coats[template.material], parts))
 
 
 def step_data(k: Knowledge, technique: Technique, template: StepTemplate) -> dict[str, Any]:
@@ -118,6 +117,6 @@ def put(plan: Plan, technique_id: str, zones: list[str], index: int) -> list[Any
         if template.kind == "coat" and (colour := _colour(k, plan, template, zones, index)):
             data["colour"] = {"srgb": colour}
         if template.on is not None:
-            data["acts_on"] = ids[template.on]
+            data["on" if template.kind == "coat" else "acts_on"] = ids[template.on]
         edits.append(AddStep(step=parse_step(data), index=index + i))
     return edits

@@ -6,6 +6,7 @@ from typing import Any
 
 from ..errors import PlanError, Problem
 from ..ids import BASE
+from ..knowledge import knowledge
 from ..memory import MEMORY
 from ..vocabulary import SCHOOL_SIDES, Role
 from .model import Plan
@@ -13,6 +14,7 @@ from .own import AnOwnMaterial, own_material_problems, unknown_material
 from .steps import AnyStep, CoatStep, WorkingStep
 from .timing import timing_problems
 
+MOST_FILM_UM = 1000.0  # of a coat; what is poured is thicker
 _CHECKED = MEMORY.door("references of a step", 30_000)
 
 
@@ -119,6 +121,12 @@ def _dangling(step: AnyStep, zone_ids: set[str], own: list[AnOwnMaterial]) -> li
             material(f".mix.parts[{j}].material", part.material, "part")
         if step.mix and not any(p.role is Role.PAINT or p.role is Role.PIGMENT for p in step.mix.parts):
             dangling.append((".mix", "no part has the role paint or pigment"))
+        coat = knowledge().coats.get(step.material)
+        poured = coat is not None and coat.is_poured
+        if step.dry_film_um is not None and step.dry_film_um > MOST_FILM_UM and not poured:
+            dangling.append(
+                (".dry_film_um", f"a coat of this is at most {MOST_FILM_UM:g} µm; only what is poured is thicker")
+            )
         for zone_id in step.coverage_by_zone:
             if zone_id not in step.zones:
                 dangling.append((".coverage_by_zone", f"'{zone_id}' is no zone of the step"))

@@ -290,7 +290,7 @@ def _written(k: Knowledge) -> Compendium:
     stub = FittingStep(id="x", name="x", zones=["x"], action=FittingAction.INSPECT)
     return Compendium(
         coats=[_coat(k, c) for c in k.coats.values()],
-        thinners=[_thinner(k, t) for t in k.thinners.values()],
+        thinners=[_thinner(k, t) for t in k.thinners.values() if t.percent],
         bases=[_base(k, s) for s in k.substrates.values()],
         touches=[
             TouchEntry(

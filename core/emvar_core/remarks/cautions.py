@@ -39,6 +39,8 @@ def coat_cautions(
     hot, spirit = hot_share(k, blend), spirit_share(k, blend)
     if coat.has(Trait.ISOCYANATE):
         _say(k, said, "isocyanate")
+    if system.is_a(SystemRole.SENSITISES):
+        _say(k, said, "sensitises")
     if method in SPRAYED:
         _say(k, said, "mist")
     elif spirit > 0.3 or hot > 0.1:

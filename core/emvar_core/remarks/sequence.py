@@ -467,12 +467,13 @@ def too_late(plan: Plan, times: dict[str, Timing]) -> Iterator[tuple[AnyStep, li
 
 
 def tackless(c: Conditions, plan: Plan, times: dict[str, Timing]) -> Iterator[tuple[AnyStep, list[str], Said]]:
-    """Powder that is meant for tack, laid when what is below it has none left."""
+    """Powder or leaf that is meant for tack, laid when what is below it has none left."""
     for i, step in enumerate(plan.steps):
         technique = technique_of(c.k, step) if isinstance(step, CoatStep) else None
         if technique is None or not technique.wants_tack or not isinstance(step, CoatStep) or step.id not in times:
             continue
-        if c.k.system_of(step.material).film is not FilmClass.LOOSE:
+        powder = c.k.system_of(step.material).film is FilmClass.LOOSE
+        if not powder and method_of(c.k, step) is not Method.DUST:
             continue
         below = next(
             (s for s in reversed(plan.steps[:i]) if isinstance(s, CoatStep) and set(s.zones) & set(step.zones)), None
@@ -484,6 +485,7 @@ def tackless(c: Conditions, plan: Plan, times: dict[str, Timing]) -> Iterator[tu
             continue
         yield step, list(step.zones), Said(
             "no_tack", Verdict.CAUTION, "no tack",
-            f"“{below.name}” has no tack left by then: the powder lies on it loose.",
-            "Put it on sooner, into fresh work, or take it as loose pigment.", kind=Kind.TIMING,
+            f"“{below.name}” has no tack left by then: {'the powder' if powder else 'what goes on'} lies on it loose.",
+            "Put it on sooner, into fresh work" + (", or take it as loose pigment." if powder else "."),
+            kind=Kind.TIMING,
         )  # fmt: skip

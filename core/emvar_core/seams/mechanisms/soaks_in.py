@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import BaseSurface, Edge, Kind, Use, capital
+from ...vocabulary import BaseSurface, Edge, Kind, Trait, Use, capital
 from ..bare import bare
 from ..checks import Check
 from ..mechanism import BARE, LAY, Course, Mechanism, NoFault, Scrap, contacts
@@ -15,6 +15,8 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
     if not bare(s, BaseSurface.POROUS) or not landing.wet or (layer.substrate and layer.substrate.closed_cells):
         return
+    if landing.has(Trait.SOAKS):
+        return  # that is what a stain is for
     if landing.is_for(Use.PRIMER, Use.PASTE, Use.PUTTY):
         return
     swells = " and swells it" if landing.water >= WATERY else ""

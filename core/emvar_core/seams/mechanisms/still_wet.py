@@ -32,6 +32,8 @@ def severity(s: Situation, at_min: float, edge: Edge, wet: bool) -> float:
             own and layer.is_paint_mark and not wet and landing.contact is Contact.LAY and landing.coverage < SPARSE,
             HARMLESS,
         ),
+        # What cures by itself reacts into its own next coat.
+        (own and layer.is_film(FilmClass.CROSSLINKED) and not wet, HARMLESS),
         # Its own next coat
         (own and oxidises and not wet and layer.drying.takes_own_coat(at_min, edge is Edge.LATE), HARMLESS),
         (own and oxidises and not wet and landing.rub <= OWN_COAT_RUB, A_RISK),
@@ -46,6 +48,15 @@ def _powder(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     """Powder is put onto tack and into work that is still open; a wet coat of paint or varnish drowns it."""
     layer = s.layer
     assert layer.drying is not None
+    if s.landing.film is FilmClass.RUBBED and at_min < layer.drying.event(Event.TOUCH, Edge.EARLY):
+        yield MECHANISM.found(
+            Kind.LOOK,
+            PRINTED,
+            "drowns",
+            lambda: f"{capital(layer.words)} is still wet: leaf drowns in it and loses its shine.",
+            "Wait until a knuckle sticks to it and comes away clean.",
+        )
+        return
     if not layer.is_for(Use.CLEAR, Use.COLOUR, Use.PRIMER) or layer.is_film(FilmClass.OXIDISING):
         return
     wet = at_min < layer.drying.flash_end_min

@@ -33,6 +33,7 @@ BREATHES_UM = 4.0  # of a pass, through which an evaporating film below goes on 
 USUAL_UM = 25.0  # of that film, at most
 MARKS_TAPED_MIN = 120.0  # reference minutes after which thin marks of water-borne paint bear tape (common practice)
 NORMAL_UM = 15.0  # of water-borne acrylic, up to which it bears a wash after a night (common practice)
+POURED_UM = 500.0  # from which a water-borne film is a pour
 PASTE_UM = 60.0  # from which a water-borne film is a paste, wet inside for hours
 SPIRITED, SPIRIT_STAYS_S = 0.5, 20  # share of spirit, and seconds that it stays, from which it is work with spirit
 MISTED = (Method.MIST, Method.SPRAY, Method.CAN)
@@ -170,6 +171,9 @@ TABLE = (
     Row(OXI, LAY, lambda o: o.spirited and o.landing.method in WORKED and o.landing.is_for(Use.EFFECT), Event.SPIRIT,
         "{it} is young: a wash and its wiping still take it along.", SEALED_IN),
     Row(OXI, LAY, lambda o: o.spirited),
+    # A pour is wet inside for a day, whatever goes on it.
+    Row(DISP, LAY, lambda o: o.layer.film_um >= POURED_UM, Event.RECOAT,
+        "{it} is still wet inside: what goes on now stays milky or cracks.", SEALED_IN),
     # Its own system again, light passes; water-borne over water-borne as soon as that is dry to the touch
     Row(NOT_OXI, None, lambda o: o.same),
     Row(DISP, None, lambda o: o.layer.film_um <= PASTE_UM and o.landing.film is DISP and o.landing.water >= WATERY),
