@@ -440,11 +440,13 @@ class FittingAction(Word):
     WET = "wet"
     TURN_OVER = "turn_over"
     REFIT = "refit"
+    SET_OUT = "set_out"
 
 
 JOINS = (FittingAction.GLUE, FittingAction.FIT)
 # What is done with the part in the hand, or presses on it: it holds what else is on the part (common practice).
-HOLDS = frozenset(FittingAction) - {FittingAction.INSPECT, FittingAction.WET, FittingAction.REMOVE}
+TOUCHES_NOTHING = frozenset({FittingAction.INSPECT, FittingAction.SET_OUT})  # of the model
+HOLDS = frozenset(FittingAction) - TOUCHES_NOTHING - {FittingAction.WET, FittingAction.REMOVE}
 PRESSES = frozenset({WorkAction.CHIP, WorkAction.SCRAPE, WorkAction.SAND, WorkAction.POLISH, WorkAction.SCUFF})
 
 

@@ -1,6 +1,7 @@
 """Drying: practice figures at reference air, physics around them."""
 
 import math
+from typing import Any
 from unittest import TestCase
 
 from emvar_core.assess import assess
@@ -164,3 +165,66 @@ class EveryEvent(TestCase):
         self.assertGreater(slow, 1.5 * usual)
         acrylic = (events("waterborne_colour", pigment_dries=p)["hard"] for p in ("fast", "slow"))
         self.assertEqual(*acrylic, "the pigment does not fuse a dispersion")
+
+
+class NoCliffs(TestCase):
+    """A small change of any input moves no instant of a coat far: two per cent, a fifth at most."""
+
+    FLOOR_MIN = 5.0  # instants are compared from here on: below, it is laying and flashing off
+
+    def instants(self, material: str, film: float, temp_c: float, rh: float, thinner: float) -> dict[str, float]:
+        more: dict[str, Any] = {"dry_film_um": film}
+        thin_with = K.coats[material].thin_with or K.coats[material].let_down_with
+        if thin_with is not None and thinner:
+            parts = [(material, "paint", 1.0), (thin_with, "thinner", thinner)]
+            hardener = K.coats[material].hardener
+            if hardener is not None:
+                parts.append((hardener.with_, "hardener", hardener.hardener / hardener.paint))
+            more["mix"] = {"parts": [{"material": m, "role": r, "amount": a} for m, r, a in parts]}
+        made = plan([coat("a", material, **more)], air={"day": {"temp_c": temp_c, "rh_pct": rh, "movement": "still"}})
+        laid = next(c for c in assess(made).coats.values())
+        found = {name: e.late for name, e in laid.events.items()}
+        for w in laid.windows:
+            found |= {f"{w.action} closes": w.closes.early, f"{w.action} opens": w.opens.late}
+        return {name: max(at, self.FLOOR_MIN) for name, at in found.items() if at is not None}
+
+    def near(self, one: dict[str, float], other: dict[str, float], what: object) -> None:
+        for name in one.keys() & other.keys():
+            ratio = one[name] / other[name]
+            self.assertTrue(1 / 1.2 <= ratio <= 1.2, (what, name, one[name], other[name]))
+
+    @settings(max_examples=at_length(60, 600))
+    @given(
+        st.sampled_from(sorted(m for m, c in K.coats.items() if not c.is_poured)),
+        st.floats(0.5, 80),
+        st.floats(12, 30),
+        st.floats(20, 80),
+        st.floats(0.1, 10),
+    )
+    def test_nothing_jumps(self, material: str, film: float, temp_c: float, rh: float, thinner: float) -> None:
+        here = self.instants(material, film, temp_c, rh, thinner)
+        for there, what in (
+            ((film * 1.02, temp_c, rh, thinner), "film"),
+            ((film, temp_c * 1.02, rh, thinner), "temperature"),
+            ((film, temp_c, rh * 1.02, thinner), "humidity"),
+            ((film, temp_c, rh, thinner * 1.02), "strength"),
+        ):
+            self.near(here, self.instants(material, *there), (material, what))
+
+    @settings(max_examples=at_length(40, 400))
+    @given(
+        st.sampled_from(sorted(m for m, c in K.coats.items() if not c.is_poured)),
+        st.floats(0.5, 60),
+        st.floats(1.05, 3),
+        st.floats(12, 28),
+        st.floats(0.5, 6),
+    )
+    def test_thicker_is_never_sooner_and_warmer_never_later(
+        self, material: str, film: float, more: float, temp_c: float, warmer: float
+    ) -> None:
+        here = self.instants(material, film, temp_c, 50, 0)
+        thick = self.instants(material, film * more, temp_c, 50, 0)
+        warm = self.instants(material, film, temp_c + warmer, 50, 0)
+        for event in ("touch", "recoat", "tape", "spirit", "hard"):
+            self.assertLessEqual(here[event], thick[event] * 1.001, (material, event))
+            self.assertLessEqual(warm[event], here[event] * 1.001, (material, event))

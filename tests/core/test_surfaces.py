@@ -431,3 +431,36 @@ class Marks(TestCase):
         ]
         told = [s.sentence for s in assess(plan(steps)).seams.values() if s.upper_step == "soft"]
         self.assertFalse([t for t in told if "The water" in t], told)
+
+
+class Resting(TestCase):
+    """Oil is put out on card before it is used. Common practice: three to five hours."""
+
+    def steps(self, wait: float, **more: Any) -> list[dict[str, Any]]:
+        out = fitting("out", "set_out", 2 * DAY)
+        return [coat("ground", "lacquer_clear"), out, coat("dots", "artists_oil_rested", wait, coverage=0.1) | more]
+
+    def test_too_short_and_too_long_are_told(self) -> None:
+        for wait, word in ((60, "still oily"), (200, ""), (420, ""), (1000, "dried out")):
+            said = {r.word for r in assess(plan(self.steps(wait))).remarks if r.step_id == "dots"}
+            self.assertEqual(word in said if word else not said & {"still oily", "dried out"}, True, (wait, said))
+
+    def test_it_touches_nothing_and_what_it_waits_for_is_waited_for_before(self) -> None:
+        steps = [
+            coat("ground", "lacquer_clear"),
+            fitting("out", "set_out", 0),
+            coat("dots", "artists_oil_rested", coverage=0.1),
+        ]
+        wet = plan(steps)
+        self.assertFalse([s for s in assess(wet).seams.values() if s.upper_step == "out"])
+        for step in steps[1:]:
+            step |= {"wait_by": "program", "wait_min": 0}
+        made = plan(steps)
+        made = apply(made, followed(None, made))[0]
+        self.assertTrue(180 <= made.step("dots").wait_min <= 300)
+        self.assertGreater(made.step("out").wait_min, 60)
+        self.assertEqual([s.word for s in assess(made).stories], [])
+
+    def test_the_schedule_keeps_the_two_together(self) -> None:
+        link = next(k for k in net_of(plan(self.steps(0, wait_by="program"))).links if k.words == "rested on card")
+        self.assertEqual((link.before, link.after, link.ages.careful), ("out", "dots", ((180.0, 300.0),)))

@@ -143,6 +143,12 @@ class Cup(TestCase):
         sprayed = remarks(plan([coat("x", "waterborne_colour", mix=strong)]), "retarder")
         specks = remarks(plan([coat("x", "waterborne_colour", mix=strong, method="sponge", coverage=0.05)]), "retarder")
         self.assertEqual(([r.word for r in sprayed], specks), (["stays tacky"], []))
+        for parts, verdict in ((20, None), (4, "caution"), (1, "clash")):  # a part in 21, in 5, in 2
+            told = remarks(
+                plan([coat("x", "waterborne_colour", mix=mix("waterborne_colour", "acrylic_retarder", parts, 1))]),
+                "retarder",
+            )
+            self.assertEqual(told[0].verdict.value if told else None, verdict, parts)
 
     def test_a_label_does_not_decide_what_lands(self) -> None:
         """An alcohol acrylic let down with hot thinner bites like a lacquer."""

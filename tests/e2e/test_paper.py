@@ -52,7 +52,7 @@ class Paper(BrowserCase):
             "Topsides",
             "Red oxide",
             "Gloss clear",
-            "wait 7 d",
+            "wrinkles",
             "142 cm²",
             "polystyrene",
         ):
@@ -68,7 +68,7 @@ class Paper(BrowserCase):
         self.assertEqual(len(pdf.pages), 2)
         for n in range(1, 25):
             self.assertRegex(said, rf"\b{n}\b")
-        for wanted in ("Verdict", "Graphite on hook and bollards", "wait: wrinkles", "white spirit", "Note"):
+        for wanted in ("Verdict", "Graphite on hook and bollards", "clash: wrinkles", "white spirit", "Note"):
             self.assertIn(wanted, said)
 
     def test_there_is_one_sheet_a_sitting_with_mixes_windows_and_cautions(self) -> None:

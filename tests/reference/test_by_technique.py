@@ -127,9 +127,10 @@ class ByTechnique(TestCase):
 
     def test_powder_into_oil(self) -> None:
         job = satin()
-        dots = job.put("oil_dots")
+        job.put("oil_dots")
+        dots = next(s.id for s in job.plan.steps if s.kind == "coat" and s.technique == "oil_dots")
         job.add(coat("powder", "dry_pigment", coverage=0.05, on=dots))
-        self.done(job, 2)
+        self.done(job, 6)  # with the oils resting on card for three of them
 
     def test_a_wash_blended_wet(self) -> None:
         job = satin()

@@ -87,7 +87,7 @@ class FromAfar(TestCase):
         seen = self.client.get("/api/builds/demo-harbour-tug/glance").json()
         self.assertEqual([c["zone"] for c in seen["cores"]][:2], ["Hull below water", "Topsides"])
         self.assertEqual([len(c["coats"]) for c in seen["cores"]], [8, 10, 8, 9, 8])
-        self.assertEqual((seen["counts"]["clash"], seen["counts"]["wait"]), (1, 5))
+        self.assertEqual((seen["counts"]["clash"], seen["counts"]["wait"]), (2, 5))
         self.assertTrue(seen["worst"])
         whole = self.client.get("/api/builds/demo-harbour-tug").json()["assessment"]
         self.assertEqual(sum(seen["counts"].values()), len(whole["stories"]))

@@ -17,6 +17,7 @@ from ..seams.meeting import Meeting
 from ..seams.places import Spot
 from ..seams.registry import REGISTRY
 from ..seams.situation import Landing, Layer, Reads
+from ..vocabulary import TOUCHES_NOTHING
 from .conditions import Conditions
 from .stack import SIGHT, Lying, Stack, exposed, seen_at
 from .verdicts import Judged, judge
@@ -80,6 +81,8 @@ def sight(spot: Spot, stack: Sequence[Lying]) -> Sight:
 
 def meetings(c: Conditions, landing: Landing, met: Sight, base: Layer) -> list[Meeting]:
     """What lands, on each layer that it meets, with the instant left open: for the schedule, and for what would be."""
+    if landing.action in TOUCHES_NOTHING:
+        return []
     layers = met.layers(base)
     return [Meeting(c.k, landing, layers, i) for i, share in exposed(layers) if not met.slight(share)]
 
@@ -96,6 +99,8 @@ def judge_landing(
     ages = tuple([age_of(y, at_min) for y in layers])
     about = (c.k.signature, c.opens, landing.key, c.line.key if c.constant else None)
     key = intern((about, ages, met.spot.coverage, met.spot.on is None))
+    if landing.action in TOUCHES_NOTHING:
+        return key, []
     ahead = c.ahead(at_min)
 
     def work() -> list[ContactVerdict]:

@@ -296,8 +296,9 @@ class Coat(Model):
     """Something that is laid: paint, clear, effect, medium, marking or pigment.
 
     `rank`: where it stands in lists, the usual ones first. `let_down_with`: what thins it where it is used neat.
-    `bud_test`: the test whose answer it stands for. `neat_mpas`: how thick it is as it comes, where what is computed of
-    solids does not tell: pastes, putties, oil from the tube, clears that are sold thin enough to spray.
+    `rests_min`: how long it rests on card before it is used, at least and at most. `bud_test`: the test whose answer it
+    stands for. `neat_mpas`: how thick it is as it comes, where what is computed of solids does not tell: pastes,
+    putties, oil from the tube, clears that are sold thin enough to spray.
     """
 
     id: str
@@ -316,6 +317,7 @@ class Coat(Model):
     thin_ratio: tuple[Positive, Positive] | None = None
     let_down_with: MaterialId | None = None
     hardener: Hardener | None = None
+    rests_min: Range | None = None
     coverage: Annotated[float, Field(gt=0, le=1)] = 1.0
     colour: Srgb
     passes: Annotated[int, Field(ge=1, le=30)] = 1

@@ -62,6 +62,7 @@ ACTIONS: dict[WorkAction | FittingAction, str] = {
     FittingAction.WET: "Wet or mist",
     FittingAction.TURN_OVER: "Turn over",
     FittingAction.REFIT: "Put a part back on",
+    FittingAction.SET_OUT: "Put paint out on card",
 }
 BASES: dict[Basis, str] = {
     Basis.MODEL: "Computed",

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..judging import Conditions, CupOut, Marks, Remark, StepNote
 from ..judging.laying import what_of, whole_of
 from ..judging.outcome import PourOut
+from ..judging.resting import puts_out
 from ..judging.water import leaves_water
 from ..knowledge import Knowledge
 from ..memory import MEMORY
@@ -125,9 +126,9 @@ def in_order(
 ) -> Iterator[Remark]:
     """Remarks on the order of steps, over all zones; a remark that holds in several is made once."""
     closed = closings(plan, times)
-    # Times matter to masks, where a zone is closed, and to what goes onto water; to nothing else here.
+    # Times matter to masks, where a zone is closed, to what goes onto water and to what rests; to nothing else here.
     plain = {s.id: marked[s.id] if isinstance(s, FittingStep) else whole_of(s) for s in plan.steps if s.id in marked}
-    wet = any(leaves_water(c.k, s) for s in plan.steps if not isinstance(s, CoatStep))
+    wet = any(leaves_water(c.k, s) or puts_out(s) for s in plan.steps if not isinstance(s, CoatStep))
     merged: dict[tuple[str, str], tuple[Said, list[str]]] = {}
     for zone_id, steps in by_zone.items():
         for step, said in _zone_said(

@@ -10,6 +10,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
 from ..judging import Conditions, lay
+from ..judging.resting import DRIES_OUT, puts_out, rest_of
 from ..judging.water import leaves_water, minds_water, stands_min
 from ..knowledge import Coat, Knowledge, Technique
 from ..plan import (
@@ -95,6 +96,7 @@ class _Walk:
     clear_since_oil: bool = True
     coloured: str | None = None  # the first colour coat that covers
     before: AnyStep | None = None
+    out: AnyStep | None = None  # what last put paint out on card
     covers: dict[str, float] = field(default_factory=dict)  # by step, of the zone
 
 
@@ -115,6 +117,10 @@ def zone_remarks(
         before, walk.before = walk.before, step
         if before is not None and leaves_water(k, before) and minds_water(k, step):
             yield from _on_water(step, before, times, plan)
+        if puts_out(step):
+            walk.out = step
+        elif walk.out is not None and (rest := rest_of(k, step)) is not None:
+            yield from _rested(step, walk.out, rest, times)
         if shut or step.needs_part_off:
             yield from _reach(step, walk, times, shut)
         if isinstance(step, FittingStep):
@@ -243,6 +249,24 @@ def _on_water(step: AnyStep, before: AnyStep, times: dict[str, Timing], plan: Pl
         f"“{before.name}” leaves water in corners for {best:.0f} to {careful:.0f} min: “{step.name}” runs in it and "
         "lifts.",
         "Let it dry, or draw the water out with the corner of a cloth.", kind=Kind.TIMING,
+    )  # fmt: skip
+
+
+def _rested(
+    step: AnyStep, out: AnyStep, rest: tuple[float, float], times: dict[str, Timing]
+) -> Iterator[tuple[AnyStep, Said]]:
+    """Paint that was put out on card too shortly before, or too long."""
+    since = times[step.id].start_min - times[out.id].end_min
+    least, most = rest
+    if least - 0.01 <= since <= most * DRIES_OUT:
+        return
+    early = since < least
+    yield step, Said(
+        "rested", Verdict.CAUTION, "still oily" if early else "dried out",
+        f"“{out.name}” is {since / 60:.1f} h before; it rests {least / 60:g} to {most / 60:g} h"
+        + (": it is oily still, and stays wet and shiny." if early else ": by then it drags and crumbles."),
+        "Wait until the card round it is oily and the paint is dull." if early else "Put fresh paint out.",
+        kind=Kind.TIMING,
     )  # fmt: skip
 
 

@@ -19,6 +19,7 @@ from functools import cached_property, partial
 
 from ..judging import Stack, after, base_layer, conditions_of, landing_of, meetings, window_of
 from ..judging.contacts import sight
+from ..judging.resting import DRIES_OUT, puts_out, rest_of
 from ..judging.stack import beside, spot_in
 from ..judging.water import leaves_water, minds_water, stands_min
 from ..knowledge import Knowledge
@@ -385,6 +386,7 @@ class _Maker:
         self.free: dict[str, float] = {}
         self.last: dict[str, str] = {}
         self.masks: dict[str, FittingStep] = {}
+        self.out: dict[str, str] = {}  # by zone, the step that put paint out on card
         self.glued: dict[str, FittingStep] = {}
         self.steps = {s.id: s for s in plan.steps}
         self.top: dict[str, str] = {}  # the coat that lies uppermost in each zone
@@ -413,6 +415,8 @@ class _Maker:
                 self.stacks[zone] = after(self.c, step, zone, self.stacks[zone], self.times)
                 self.free[zone] = self.times[step.id].end_min
                 self.last[zone] = step.id
+                if puts_out(step):
+                    self.out[zone] = step.id
                 if isinstance(step, CoatStep):
                     self.top[zone] = step.id
         self._closings()
@@ -427,6 +431,10 @@ class _Maker:
         if wets(before) and isinstance(step, CoatStep) and not typed:
             span = ((0.0, WET_MIN),)
             self._tie(before.id, step, zone, What.LIMIT, Ages(span, span, span, plain=True), words="into the wet")
+        if (rest := rest_of(self.k, step)) is not None and zone in self.out:
+            careful, best = (rest,), ((rest[0], rest[1] * DRIES_OUT),)
+            ages = Ages(careful, best, best, plain=True)
+            self._tie(self.out[zone], step, zone, What.SEAM, ages, words="rested on card")
         if leaves_water(self.k, before) and minds_water(self.k, step):
             best, careful = (((minutes, math.inf),) for minutes in stands_min(self.plan.air.day.rh_pct))
             self._tie(before.id, step, zone, What.SEAM, Ages(careful, best, best, plain=True), words="the water dries")

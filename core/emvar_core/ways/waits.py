@@ -13,6 +13,7 @@ from copy import copy
 from ..judging import Conditions, base_layer, conditions_of
 from ..judging.contacts import age_of
 from ..judging.laying import what_of
+from ..judging.resting import puts_out, rest_of
 from ..judging.stack import SIGHT, Lying, leave, place_of
 from ..judging.water import leaves_water, minds_water, stands_min
 from ..judging.zones import Weighed, weigh_step
@@ -98,8 +99,8 @@ def _stale(before: Plan | None, after: Plan) -> set[str]:
         pairs = zip(before.steps, after.steps, strict=False)
         least = min(len(before.steps), len(after.steps))
         first = next((i for i, (old, new) in enumerate(pairs) if not _alike(old, new)), least)
-        if first and wets(after.steps[first - 1]):
-            first -= 1  # it is wetted for what comes next
+        if first and (wets(after.steps[first - 1]) or puts_out(after.steps[first - 1])):
+            first -= 1  # it is done for what comes next
     return {s.id for s in after.steps[first:] if s.wait_by is WaitBy.PROGRAM and s.fixed_start is None}
 
 
@@ -131,12 +132,14 @@ class Waits:
         self.free: dict[str, float] = {}
         self.times: dict[str, Timing] = {}
         self.last: dict[str, AnyStep] = {}
+        self.out: dict[str, float] = {}  # by zone, when paint was last put out on card
 
     def fork(self) -> Waits:
         """The same as far as it has come; what is laid on either is not on the other."""
         made = copy(self)
         made.lies = {z: list(lies) for z, lies in self.lies.items()}
         made.free, made.times, made.last = dict(self.free), dict(self.times), dict(self.last)
+        made.out = dict(self.out)
         return made
 
     def extend(self, step: AnyStep, wait_min: float | None = None) -> float:
@@ -175,6 +178,8 @@ class Waits:
             leave(self.quick, step, zone_id, lies, self.times)
             self.free[zone_id] = timing.end_min
             self.last[zone_id] = step
+            if puts_out(step):
+                self.out[zone_id] = timing.end_min
 
     def _earliest(self, step: AnyStep, ready: float) -> float:
         """The shortest wait, minutes, after which nothing would be better for waiting.
@@ -184,7 +189,7 @@ class Waits:
         nothing helps, the better of that and of no wait.
         """
         wait: float = _KEPT.once(self._key(step, ready), lambda: self._by_itself(step, ready))
-        return self._before_wetting(step, wait) if wets(step) else wait
+        return self._before_the_act(step, wait) if wets(step) or puts_out(step) else wait
 
     def _key(self, step: AnyStep, ready: float) -> tuple[object, ...]:
         """Stands for all that a wait hangs on: the step, and what lies in its zones, as old as that is by then."""
@@ -192,7 +197,7 @@ class Waits:
         laid = self.times.get(step.acts_on) if isinstance(step, WorkingStep) else None
         about = (
             c.key, c.horizon, None if c.constant else ready, what_of(step), step.hands_on_min, step.id in c.wetted,
-            None if laid is None else laid.end_min - laid.start_min, self._on_water(step),
+            None if laid is None else laid.end_min - laid.start_min, self._on_water(step), self._rest(step, ready),
         )  # fmt: skip
         return (*about, *[self._zone_key(step, zone_id, ready) for zone_id in step.zones])
 
@@ -228,19 +233,23 @@ class Waits:
                 wait = max(wait, rounded_up(below.drying.event(Event.RECOAT, Edge.LATE) - ready))
         return wait
 
-    def _before_wetting(self, step: AnyStep, wait: float) -> float:
-        """The wait before a panel is wetted: what goes into the wet goes on at once, so it is waited for before."""
+    def _before_the_act(self, step: AnyStep, wait: float) -> float:
+        """The wait before a panel is wetted or paint put out to rest: what comes next comes at once, or after its rest,
+        so that what it has to wait for is waited for before.
+        """
         later = self.plan.steps[self.plan.steps.index(step) + 1 :]
         then = next((s for s in later if set(s.zones) & set(step.zones)), None)
         if not isinstance(then, CoatStep) or then.wait_by is not WaitBy.PROGRAM:
             return wait
+        rest = rest_of(self.quick.k, then) if puts_out(step) else None
+        least, most = (0.0, WET_MIN) if rest is None else rest
         for _ in range(MOST_TRIED):
             tried = self.fork()
             tried.extend(step, wait)
             more = tried._earliest(then, tried._ready(then))
-            if more <= WET_MIN:
+            if more <= most:
                 break
-            wait = rounded_up(wait + more)
+            wait = rounded_up(wait + more - least)
         return wait
 
     def _by_itself(self, step: AnyStep, ready: float) -> float:
@@ -248,7 +257,14 @@ class Waits:
         if not isinstance(step, CoatStep):
             return wait
         dry = rounded_up(stands_min(self.plan.air.day.rh_pct)[1]) if self._on_water(step) else 0.0
-        return max(wait, self._hardened(step, ready, wait), dry)
+        return max(wait, self._hardened(step, ready, wait), dry, self._rest(step, ready))
+
+    def _rest(self, step: AnyStep, ready: float) -> float:
+        """What is left of the rest on card of a coat's paint, minutes."""
+        rest = rest_of(self.quick.k, step)
+        if rest is None:
+            return 0.0
+        return max([0.0, *(self.out[z] + rest[0] - ready for z in step.zones if z in self.out)])
 
     def _on_water(self, step: AnyStep) -> bool:
         """Whether a step right before it leaves water where a coat wants it dry."""

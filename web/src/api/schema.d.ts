@@ -2075,7 +2075,7 @@ export interface components {
          * @description What is done to a part, or to a zone, without laying a coat.
          * @enum {string}
          */
-        FittingAction: "mask" | "unmask" | "handle" | "glue" | "remove" | "fit" | "inspect" | "wash" | "degrease" | "wet" | "turn_over" | "refit";
+        FittingAction: "mask" | "unmask" | "handle" | "glue" | "remove" | "fit" | "inspect" | "wash" | "degrease" | "wet" | "turn_over" | "refit" | "set_out";
         /**
          * FittingStep
          * @description Masks, unmasks, handles, glues, removes, fits or inspects, washes, wets. `material`: the tape, mask or glue;
