@@ -171,9 +171,9 @@ class SittingsOnTheScreen(OnTheScreen):
 
     def test_a_sitting_shows_its_work_in_order_and_a_step_its_windows(self) -> None:
         page = self.page
-        self.head("2026-12-01T19:30")
+        self.head("2026-12-05T10:00")
         panel = page.get_by_role("tabpanel")
-        expect(panel).to_contain_text("Tue 1 Dec 19:30 to 21:30")
+        expect(panel).to_contain_text("Sat 5 Dec 10:00 to 14:00")
         times = [t for t in panel.locator("ol li span:first-child").all_inner_texts() if re.match(r"\d\d:\d\d", t)]
         self.assertEqual(times, sorted(times))
         panel.get_by_role("button", name="Wipe the wash back all zones").click()
@@ -356,7 +356,7 @@ class SittingsOnTheScreen(OnTheScreen):
         seam = page.get_by_test_id("seam-panel")
         expect(seam).to_contain_text("Tue 15 Dec 19:30, as scheduled")
         expect(seam).to_contain_text("caution: wrinkles")
-        expect(page.get_by_test_id("by-itself")).to_contain_text("it is wait: wrinkles")
+        expect(page.get_by_test_id("by-itself")).to_contain_text("it is clash: wrinkles")
         expect(page.get_by_test_id("clock-now")).to_have_text("Tue 15 Dec 19:30")
         page.get_by_role("button", name="Can I stop now?").click()
         expect(page.get_by_role("dialog")).to_contain_text("until the next sitting, Thu 17 Dec 19:30")

@@ -34,7 +34,7 @@ class WaysOut(BrowserCase):
     def test_several_ways_out_of_one_clash_stand_side_by_side(self) -> None:
         self.open("demo-harbour-tug")
         page = self.page
-        page.locator(".tag").filter(has_text="7 d").first.click()
+        page.locator(".tag").filter(has_text="wrinkles").first.click()
         page.wait_for_selector("[data-testid=remedies] li")
         first = page.locator("[data-testid=remedies] li button").first.locator("span.font-semibold").inner_text()
         page.get_by_role("button", name="Compare").click()
@@ -90,7 +90,7 @@ class WaysOut(BrowserCase):
     def test_a_trial_on_scrap_decides_a_seam_visibly(self) -> None:
         self.open("demo-harbour-tug")
         page = self.page
-        page.locator(".tag").filter(has_text="7 d").first.click()
+        page.locator(".tag").filter(has_text="wrinkles").first.click()
         test = page.get_by_test_id("scrap-test")
         test.get_by_text("Settle it on scrap").click()
         expect(test).to_contain_text("piece of polystyrene")

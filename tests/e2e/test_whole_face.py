@@ -122,6 +122,6 @@ class WholeFace(BrowserCase):
         page.get_by_test_id("overview").wait_for()
         self.open("/")
         card = page.get_by_role("listitem").filter(has=page.get_by_role("link", name="Harbour tug"))
-        expect(card).to_contain_text("1 clash, 5 waits, 3 cautions")
+        expect(card).to_contain_text("2 clashes, 5 waits, 3 cautions")
         expect(card).to_contain_text("Chip the deck with water: never opens")
         expect(card).to_contain_text(re.compile("begins|next|all of it is past"))
