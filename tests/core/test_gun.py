@@ -10,7 +10,7 @@ from emvar_core.plan import CoatStep, Plan, parse_plan
 from emvar_core.remarks.recipe import cup_remarks
 from emvar_core.vocabulary import AIRBRUSHED, Purpose, SprayZone
 
-from tests.builders import coat, mix, plan_json
+from tests.builders import coat, mix, plan, plan_json
 from tests.core.test_card import demos
 
 K = knowledge()
@@ -150,3 +150,15 @@ class OneMind(TestCase):
         self.assertLess(c.cup.landed_ml + c.cup.lost_ml, 16)  # 24 mL before
         self.assertLess(c.laying.spray_min, 40)  # 48 minutes before
         self.assertTrue(12 <= c.film_um <= 18)
+
+
+class Kept(TestCase):
+    def test_a_pressure_that_is_kept_far_off_the_point_is_told_with_what_does_it(self) -> None:
+        for kept, word in (
+            ({"pressure_kpa": 300, "distance_mm": 250}, "dry"),
+            ({"pressure_kpa": 120, "distance_mm": 80}, ""),
+            ({}, ""),
+        ):
+            notes = [n for n in card(plan([coat("a", "lacquer_colour", spray=kept)]), "a").gun_notes if "keeps" in n]
+            self.assertEqual(bool(notes), bool(word), kept)
+            self.assertTrue(all(word in n for n in notes))

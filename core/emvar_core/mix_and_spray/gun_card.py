@@ -60,6 +60,14 @@ SMALL_CM2 = 15.0
 LETTERS = np.array([LETTER_OF[z] for z in ZONES])
 
 
+OUTCOMES = {
+    SprayZone.GRAINY: "the drops are too coarse, it spits.",
+    SprayZone.DRY: "it lands dry and dusty.",
+    SprayZone.WET: "it lands too wet for this.",
+    SprayZone.RUNS: "it runs.",
+}
+
+
 class MapOut(Model):
     """The map: areas by pressure (rows) and distance (columns), one letter a point: g d o w r."""
 
@@ -152,8 +160,27 @@ def sprayed(
             rows=["".join(row) for row in LETTERS[f.zone]],
         ),
         "knobs": [] if serves else one_knob(k, paint, gun, hand, air, pressure, distance),
-        "gun_notes": _gun_notes(c, laid, paint, gun, purpose, point, air, kit),
+        "gun_notes": [
+            *_kept_far_off(k, paint, gun, hand, air, kept, best, kit.altitude_m),
+            *_gun_notes(c, laid, paint, gun, purpose, point, air, kit),
+        ],
     }
+
+
+def _kept_far_off(
+    k: Knowledge, paint: Paint, gun: Gun, hand: Hand, air: Air, kept: SprayWith, best: Point | None, altitude_m: float
+) -> list[str]:  # fmt: skip
+    """What comes out at the pressure and distance that the step keeps, where that is not what is wanted of it."""
+    if best is None or (kept.pressure_kpa is None and kept.distance_mm is None):
+        return []
+    kpa, mm = kept.pressure_kpa or best.pressure_kpa, kept.distance_mm or best.distance_mm
+    there = at_point(k, paint, gun, hand, air, kpa, mm, altitude_m)
+    if there.zone is SprayZone.GOOD or (there.zone is SprayZone.WET and hand.aim.takes_wet):
+        return []
+    return [
+        f"The step keeps {kpa / 100:.2g} bar at {mm / 10:.2g} cm: {OUTCOMES[there.zone]} With this mix "
+        f"{best.pressure_kpa / 100:.2g} bar at {best.distance_mm / 10:.2g} cm does it."
+    ]
 
 
 def _by_hand(
