@@ -111,12 +111,12 @@ class WhatItSays(TestCase):
 class OneMind(TestCase):
     def test_no_card_of_the_demos_contradicts_itself(self) -> None:
         seen = 0
-        for plan in demos():
-            for step in plan.steps:
+        for demo in demos():
+            for step in demo.steps:
                 if not isinstance(step, CoatStep) or step.existing is not None:
                     continue
                 for setting in (Setting(), Setting(temp_c=31, rh_pct=80)):
-                    c = card(plan, step.id, setting)
+                    c = card(demo, step.id, setting)
                     if c.point is None or c.laying is None:
                         continue
                     seen += 1
