@@ -214,7 +214,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
         **airbrush,
         film_um=laid.film_um,
         film_words=_film_words(plan, step, laid),
-        how=_how(method),
+        how=POURED if coat.is_poured else _how(method),
         correction=_correction(k, step),
         ladder=_ladder(k, plan, step, coat, cup, setting.rungs),
         split=_split(c, plan, times, step, laid, area),
@@ -266,6 +266,9 @@ def _film_words(plan: Plan, step: CoatStep, laid: Laid) -> str:
     if most is not None and film > most:
         return f"{film:g} µm is much: it fills detail and sags (up to about {most:g} µm)."
     return ""
+
+
+POURED = "Pour it slowly onto a level board, from one side; lift bubbles with a pin, and cover it from dust."
 
 
 def _how(method: Method) -> str:

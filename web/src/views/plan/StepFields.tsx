@@ -355,8 +355,9 @@ export function CupFigure({ step, a }: { step: CoatStep; a: Assessment }) {
       </ul>
       <figcaption className="text-xs text-ink-2">
         {volume(cup.total_ml)}
-        {cup.cups > 1 ? `, ${cup.cups} such cups` : ""}; whole drops miss the ratio by {cup.ratio_error_pct}{" "}
-        %. {cup.basis}.
+        {cup.cups > 1 ? `, ${cup.cups} such cups` : ""}
+        {cup.ratio_error_pct > 0 ? `; whole drops miss the ratio by ${cup.ratio_error_pct} %` : ""}.{" "}
+        {cup.basis}.
       </figcaption>
     </figure>
   );
