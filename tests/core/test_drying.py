@@ -167,6 +167,9 @@ class EveryEvent(TestCase):
         self.assertEqual(*acrylic, "the pigment does not fuse a dispersion")
 
 
+PAINTS = st.sampled_from(sorted(m for m, c in K.coats.items() if not c.is_poured))
+
+
 class NoCliffs(TestCase):
     """A small change of any input moves no instant of a coat far: two per cent, a fifth at most."""
 
@@ -195,7 +198,7 @@ class NoCliffs(TestCase):
 
     @settings(max_examples=at_length(60, 600))
     @given(
-        st.sampled_from(sorted(m for m, c in K.coats.items() if not c.is_poured)),
+        PAINTS,
         st.floats(0.5, 80),
         st.floats(12, 30),
         st.floats(20, 80),
@@ -213,7 +216,7 @@ class NoCliffs(TestCase):
 
     @settings(max_examples=at_length(40, 400))
     @given(
-        st.sampled_from(sorted(m for m, c in K.coats.items() if not c.is_poured)),
+        PAINTS,
         st.floats(0.5, 60),
         st.floats(1.05, 3),
         st.floats(12, 28),

@@ -97,5 +97,21 @@ class PotLife(TestCase):
     def test_the_card_tells_it_for_two_pack_alone(self) -> None:
         told = card(plan([coat("clear", CLEAR)]), "clear").pot_life
         self.assertIn("60 to 240 min at 20 °C", told)
-        self.assertIn("never thinned", told)
+        self.assertIn("never thin it", told)
+        self.assertIn("Clean the gun", told)
+        poured = card(plan([coat("pour", "pouring_resin")]), "pour").pot_life
+        self.assertNotIn("gun", poured)
+        self.assertIn("20 to 45 min", poured)
         self.assertEqual(card(plan([coat("clear", "lacquer_clear")]), "clear").pot_life, "")
+
+
+class Polishing(TestCase):
+    def test_it_is_easy_for_three_days_and_never_too_late(self) -> None:
+        for hours, verdict, word in (
+            (4, "wait", "too early"), (30, "sound", "in its window"), (10 * 24, "sound", "hard to polish"),
+        ):  # fmt: skip
+            work = {"kind": "working", "id": "p", "name": "p", "zones": ["side"], "action": "polish",
+                    "acts_on": "clear", "method": "dry_tool", "wait_min": hours * 60, "hands_on_min": 10}  # fmt: skip
+            seams = assess(plan([coat("clear", CLEAR), work])).seams.values()
+            told = next(s for s in seams if s.upper_step == "p" and s.lower_step == "clear")
+            self.assertEqual((told.verdict.value, told.word), (verdict, word), hours)

@@ -145,7 +145,6 @@ def sprayed(
     distance = setting.distance_mm or (best.distance_mm if best else 100.0)
     point = at_point(k, paint, gun, hand, air, pressure, distance, kit.altitude_m)
     f = field(k, paint, gun, hand, air, PRESSURES_KPA, DISTANCES_MM, kit.altitude_m)
-    serves = point.zone is SprayZone.GOOD or (point.zone is SprayZone.WET and hand.aim.takes_wet)
     return {
         "point": point,
         "best": best,
@@ -159,12 +158,17 @@ def sprayed(
             distances_mm=[round(float(d), 1) for d in DISTANCES_MM],
             rows=["".join(row) for row in LETTERS[f.zone]],
         ),
-        "knobs": [] if serves else one_knob(k, paint, gun, hand, air, pressure, distance),
+        "knobs": [] if _serves(point, hand) else one_knob(k, paint, gun, hand, air, pressure, distance),
         "gun_notes": [
             *_kept_far_off(k, paint, gun, hand, air, kept, best, kit.altitude_m),
             *_gun_notes(c, laid, paint, gun, purpose, point, air, kit),
         ],
     }
+
+
+def _serves(point: Point, hand: Hand) -> bool:
+    """Whether what comes out there is what is wanted of it."""
+    return point.zone is SprayZone.GOOD or (point.zone is SprayZone.WET and hand.aim.takes_wet)
 
 
 def _kept_far_off(
@@ -175,7 +179,7 @@ def _kept_far_off(
         return []
     kpa, mm = kept.pressure_kpa or best.pressure_kpa, kept.distance_mm or best.distance_mm
     there = at_point(k, paint, gun, hand, air, kpa, mm, altitude_m)
-    if there.zone is SprayZone.GOOD or (there.zone is SprayZone.WET and hand.aim.takes_wet):
+    if _serves(there, hand):
         return []
     return [
         f"The step keeps {kpa / 100:.2g} bar at {mm / 10:.2g} cm: {OUTCOMES[there.zone]} With this mix "

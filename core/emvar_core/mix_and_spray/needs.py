@@ -30,7 +30,8 @@ def area_of(plan: Plan, step: CoatStep) -> float | None:
 
 def poured_for(k: Knowledge, plan: Plan, step: CoatStep, laid: Laid, fill: Fill | None = None) -> CupFor | None:
     """The cup of a coat; None for what is no liquid."""
-    if laid.coat.use in (Use.MARKING, Use.RUBBED) or not laid.cup.carrier.parts:
+    dry = not laid.cup.carrier.parts and not laid.coat.is_poured
+    if laid.coat.use in (Use.MARKING, Use.RUBBED) or dry:
         return None
     return cup_for_area(k, step, laid.film_um, area_of(plan, step), laid.layer.coverage, fill)
 

@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 
 from ..errors import NotThere
 from ..knowledge import knowledge
-from ..plan import Build, CoatStep, Kit, Mix, MixPart, Plan, Zone, default_mix, hardened
+from ..plan import Build, CoatStep, Kit, Plan, Zone, default_mix, thinned
 from ..vocabulary import Method, Role
 
 STEP, SIDE = "coat", "side"
@@ -26,10 +26,7 @@ def in_hand(
     mix = default_mix(k, material)
     if thinner is not None:
         with_ = next((p.material for p in mix.parts if p.role is Role.THINNER), None) if mix else coat.thin_with
-        parts = [MixPart(material=material, role=Role.PAINT, amount=1.0)]
-        if thinner > 0 and with_:
-            parts.append(MixPart(material=with_, role=Role.THINNER, amount=thinner))
-        mix = Mix(parts=hardened(coat, parts))
+        mix = thinned(coat, 1.0, thinner, with_)
     step = CoatStep(
         id=STEP, name=coat.name, zones=[SIDE], material=material, mix=mix, method=method, dry_film_um=film_um
     )

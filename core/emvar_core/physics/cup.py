@@ -199,8 +199,8 @@ def cup_for_area(
     transfer = transfer_of(method)
     landed = (area_cm2 or 0) * coverage * wet_um * 1e-4
     needed = landed / transfer + CUP_RESIDUE_ML
-    thick = k.coats[step.material].is_poured
-    holds = POUR_ML if thick else CUP_ML
+    poured_out = k.coats[step.material].is_poured
+    holds = POUR_ML if poured_out else CUP_ML
     cups = max(math.ceil(needed / (holds * LEFT_FREE) - 1e-9), 1) if fill == Fill() else 1
     mix = None if method is Method.CAN else mix_of(k, step)
     parts = mix.parts if mix else [MixPart(material=step.material, role=Role.PAINT, amount=1)]
@@ -210,7 +210,7 @@ def cup_for_area(
     # A recipe in drops is meant in drops of the size that is counted.
     volumes = [part_ml(k, p, step.material, counts) for p in parts]
     two_pack = any(p.role is Role.HARDENER for p in parts)
-    weighed = two_pack or thick
+    weighed = two_pack or poured_out
     pastes = tuple(weighed or (p.material in k.coats and is_paste(k, k.coats[p.material])) for p in parts)
     each, known = needed / cups, area_cm2 is not None
     if two_pack and fill == Fill():
@@ -285,6 +285,5 @@ def _beside_paste(
     ml = [asked * v / whole * grown if p else n * d for v, d, p, n in zip(volumes, sizes, pastes, counts, strict=True)]
     shares = [v / whole for v in volumes]
     error = max(abs(m / sum(ml) - s) / s for m, s in zip(ml, shares, strict=True))
-    all_weighed = "Two-pack is weighed, not dropped" if all(pastes) else "A paste is weighed, not dropped"
-    helps = f"{all_weighed}: this is for the area." if fill.paint_drops is not None else ""
+    helps = "It is weighed, not dropped: this is for the area." if fill.paint_drops is not None else ""
     return Scaled(tuple(round(m, 4) for m in ml), tuple(counts), round(error * 100, 2), helps)

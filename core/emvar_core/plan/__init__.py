@@ -11,12 +11,12 @@ from .mixes import (
     coverage_of,
     default_mix,
     film_of,
-    hardened,
     is_fine,
     method_of,
     mix_of,
     passes_of,
     ratio_words,
+    thinned,
 )
 from .model import FORMAT, MAX_STEPS, VERSION, Build, Plan, Trial, Zone, area_together, siblings
 from .own import OwnCoat, OwnMaterial, OwnThinner, with_own
@@ -75,7 +75,6 @@ __all__ = [
     "default_mix",
     "edits_json",
     "film_of",
-    "hardened",
     "is_fine",
     "json_of",
     "known_to",
@@ -96,5 +95,6 @@ __all__ = [
     "step_data",
     "step_times",
     "technique_of",
+    "thinned",
     "with_own",
 ]

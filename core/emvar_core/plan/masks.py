@@ -47,11 +47,9 @@ def _wet_found(plan: Plan) -> frozenset[str]:
         if isinstance(step, CoatStep):
             for zone in step.zones:
                 before = last.get(zone)
-                if (
-                    before is not None
-                    and wets(before)
-                    and times[step.id].start_min - times[before.id].end_min <= WET_MIN
-                ):
+                if before is None or not wets(before):
+                    continue
+                if times[step.id].start_min - times[before.id].end_min <= WET_MIN:
                     found.add(step.id)
         for zone in step.zones:
             last[zone] = step

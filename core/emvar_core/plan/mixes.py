@@ -12,24 +12,20 @@ from .steps import AnyStep, CoatStep, Mix, MixPart, WorkingStep
 def default_mix(k: Knowledge, material_id: str) -> Mix | None:
     """The usual mix of a material by common practice, or None where it is used as it comes."""
     coat = k.coats[material_id]
-    if coat.thin_with is None or coat.thin_ratio is None:
-        if (h := coat.hardener) is None:
-            return None
-        return Mix(parts=hardened(coat, [MixPart(material=material_id, role=Role.PAINT, amount=h.paint)]))
-    paint, thinner = coat.thin_ratio
-    parts = [MixPart(material=material_id, role=Role.PAINT, amount=paint)]
-    parts += [MixPart(material=coat.thin_with, role=Role.THINNER, amount=thinner)]
-    return Mix(parts=hardened(coat, parts))
+    if coat.thin_with is not None and coat.thin_ratio is not None:
+        paint, thinner = coat.thin_ratio
+        return thinned(coat, paint, thinner, coat.thin_with)
+    return None if coat.hardener is None else thinned(coat, coat.hardener.paint)
 
 
-def hardened(coat: Coat, parts: list[MixPart]) -> list[MixPart]:
-    """The parts of a mix with the hardener that the paint cures by, second, for as much paint as there is."""
-    if (h := coat.hardener) is None:
-        return parts
-    paint = sum(p.amount for p in parts if p.role is Role.PAINT)
-    amount = paint * h.hardener / h.paint
-    part = MixPart(material=h.with_, role=Role.HARDENER, amount=amount, unit=parts[0].unit)
-    return [*parts[:1], part, *parts[1:]]
+def thinned(coat: Coat, paint: float, thinner: float = 0.0, with_: str | None = None) -> Mix:
+    """A paint with so much of a thinner, in parts, and with the hardener that it cures by, if there is one."""
+    parts = [MixPart(material=coat.id, role=Role.PAINT, amount=paint)]
+    if (h := coat.hardener) is not None:
+        parts.append(MixPart(material=h.with_, role=Role.HARDENER, amount=paint * h.hardener / h.paint))
+    if with_ is not None and thinner > 0:
+        parts.append(MixPart(material=with_, role=Role.THINNER, amount=thinner))
+    return Mix(parts=parts)
 
 
 def mix_of(k: Knowledge, step: CoatStep) -> Mix | None:
@@ -91,13 +87,11 @@ def film_of(k: Knowledge, step: CoatStep) -> float:
     method = method_of(k, step)
     if coat.use in PAINT and method is Method.CAN and method is not coat.method:
         return max(coat.dry_film_um, CAN_UM)
-    mix = mix_of(k, step)
     if _by_hand_instead(coat, method):
+        mix = mix_of(k, step)
         held = WET_UM[method] * coat.volume_solids * (1.0 if mix is None else _paint_share(mix))
         return held * (step.passes or 1)
-    if step.mix is None or method not in RUNS_OUT:
-        return coat.dry_film_um
-    if coat.use is not Use.EFFECT:
+    if step.mix is None or method not in RUNS_OUT or coat.use is not Use.EFFECT:
         return coat.dry_film_um
     usual = default_mix(k, step.material)
     return coat.dry_film_um * min(1.0, _paint_share(step.mix) / (1.0 if usual is None else _paint_share(usual)))

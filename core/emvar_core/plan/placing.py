@@ -9,12 +9,12 @@ from ..errors import PlanError
 from ..ids import slug
 from ..knowledge import Coat, Knowledge, Technique, knowledge
 from ..knowledge.types import StepTemplate
-from ..vocabulary import COVERS, Role, Use, WaitBy, capital
+from ..vocabulary import COVERS, Use, WaitBy, capital
 from .edits import AddStep, AnyEdit, SetField
-from .mixes import coverage_of, default_mix, hardened
+from .mixes import coverage_of, default_mix, thinned
 from .model import Plan
 from .parse import parse_step
-from .steps import AnyStep, CoatStep, Mix, MixPart
+from .steps import AnyStep, CoatStep, Mix
 
 TONES = {"lighter": ("#f4f1e8", 0.4), "darker": ("#14110e", 0.6)}  # towards what, and how far
 
@@ -29,11 +29,7 @@ def _mix(k: Knowledge, template: StepTemplate) -> Mix | None:
     if template.mix is None:
         return default_mix(k, template.material)
     m = template.mix
-    parts = [
-        MixPart(material=template.material, role=Role.PAINT, amount=m.paint),
-        MixPart(material=m.with_, role=Role.THINNER, amount=m.thinner),
-    ]
-    return Mix(parts=hardened(k.coats[template.material], parts))
+    return thinned(k.coats[template.material], m.paint, m.thinner, m.with_)
 
 
 def step_data(k: Knowledge, technique: Technique, template: StepTemplate) -> dict[str, Any]:

@@ -14,7 +14,7 @@ from ..plan import CoatStep, coverage_of, method_of, technique_of
 from ..vocabulary import PRACTICE, Basis, FilmClass, Kind, Method, Role, School, SolventFamily, ThinnerRole, Verdict
 from .remark import Said
 
-MOST_RETARDER, MOST_RETARDER_SPECKS, MOST_OF_ALL = 0.10, 0.25, 1 / 3  # share of the mix (common practice)
+MOST_RETARDER, MOST_RETARDER_SPECKS, FOR_GOOD = 0.10, 0.25, 1 / 3  # share of the mix (common practice)
 LEAST_CARRIER = 0.45  # share of what a technique is carried by from which it is that
 MUCH = 0.3  # coverage from which a dry brush is more than relief
 TRACE = 0.05  # share of the liquid up to which a foreign solvent is not told (assumption)
@@ -132,10 +132,10 @@ def limit_remarks(k: Knowledge, step: CoatStep, coat: Coat, cup: Cup) -> Iterato
     if slow / whole > most + 0.005 and coat.coverage * (step.coverage or 1) > 0.1:
         yield Said(
             "retarder",
-            Verdict.CLASH if slow / whole > MOST_OF_ALL else Verdict.CAUTION,
+            Verdict.CLASH if slow / whole > FOR_GOOD else Verdict.CAUTION,
             "stays tacky",
-            f"{slow / whole:.0%} retarder: films with more than about {most:.0%} stay tacky for days, with more than a "
-            "third for good.",
+            f"{slow / whole:.0%} retarder: films with more than about {most:.0%} stay tacky for days, and with more "
+            f"than {FOR_GOOD:.0%} for good.",
             "Use less, or a slower thinner.",
         )
 

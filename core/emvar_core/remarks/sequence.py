@@ -255,7 +255,7 @@ def _on_water(step: AnyStep, before: AnyStep, times: dict[str, Timing], plan: Pl
 def _rested(
     step: AnyStep, out: AnyStep, rest: tuple[float, float], times: dict[str, Timing]
 ) -> Iterator[tuple[AnyStep, Said]]:
-    """Paint that was put out on card too shortly before, or too long."""
+    """Paint that has rested on card for too short a time, or too long."""
     since = times[step.id].start_min - times[out.id].end_min
     least, most = rest
     if least - 0.01 <= since <= most * DRIES_OUT:

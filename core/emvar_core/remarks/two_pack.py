@@ -32,10 +32,9 @@ def pot_life_words(coat: Coat, temp_c: float) -> str:
     if coat.hardener is None:
         return ""
     early, late = pot_life_min(coat.hardener, temp_c)
-    return (
-        f"Usable for {early:.0f} to {late:.0f} min at {temp_c:.0f} °C; its sheet counts. Clean the gun within "
-        f"{early / 2:.0f} min. A cup that thickens is thrown away, never thinned."
-    )
+    gun = "" if coat.is_poured else f" Clean the gun within {early / 2:.0f} min."
+    usable = f"Usable for {early:.0f} to {late:.0f} min at {temp_c:.0f} °C; go by the data sheet."
+    return f"{usable}{gun} Throw away a cup that thickens; never thin it."
 
 
 def two_pack_remarks(k: Knowledge, step: CoatStep, coat: Coat, temp_c: float) -> Iterator[Said]:
@@ -71,8 +70,8 @@ def two_pack_remarks(k: Knowledge, step: CoatStep, coat: Coat, temp_c: float) ->
             "pot_life",
             Verdict.CAUTION,
             "outlasts the cup",
-            f"Spraying takes {step.hands_on_min:.0f} min; at {temp_c:.0f} °C the cup may thicken after {early:.0f}.",
-            "Mix half, and the rest fresh. Never thin a cup that has begun to thicken.",
+            f"The work takes {step.hands_on_min:.0f} min; at {temp_c:.0f} °C the cup may thicken after {early:.0f}.",
+            "Mix half of it, and the rest fresh. Never thin a cup that has begun to thicken.",
             rests_on=f"pot life, halved by each {HALVES_K:.0f} K; {PRACTICE}",
         )
 

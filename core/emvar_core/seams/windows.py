@@ -359,4 +359,9 @@ def window_verdict(window: OpenWindow, layer: Layer, start_min: float, end_min: 
             window.risk,
             window.risk_advice,
         )
+    if window.action is WorkAction.POLISH and start_min > window.easy_until_min:
+        return WindowVerdict(
+            Verdict.SOUND, "hard to polish", f"{layer.words} has hardened by then: polishing it takes longer.",
+            "Polish it sooner if you can.",
+        )  # fmt: skip
     return WindowVerdict(Verdict.SOUND, "in its window", f"{layer.words} can be worked then.", "")

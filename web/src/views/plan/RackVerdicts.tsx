@@ -84,7 +84,7 @@ export function Tags(p: {
         data-verdict={tag.worst.verdict}
         data-selected={isChosen(p.selection, tag) ? "yes" : "no"}
         style={{
-          left: p.column.left + p.column.width + 9,
+          left: p.column.left + p.column.width + 6,
           top: p.floor - tag.up - 24,
           maxWidth: Math.max(p.column.gutter, 24),
         }}

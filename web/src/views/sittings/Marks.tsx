@@ -2,6 +2,7 @@
 import { useMemo, useRef } from "react";
 import type { Assessment, Sitting, Step } from "../../api/client";
 import { FOOT, HEAD, NAME, PAD, SNAP_MIN, type Props } from "./geometry";
+import { countOf } from "./words";
 
 function useDragging() {
   const from = useRef<{ x: number; moved: boolean } | null>(null);
@@ -178,7 +179,7 @@ export function SittingHead(p: Props & { s: Sitting }) {
   const snap = (x: number) => Math.round(axis.minute(x) / SNAP_MIN) * SNAP_MIN;
   const length = s.end_min - s.start_min;
   const time = `${String(start.hour).padStart(2, "0")}:${String(start.minute).padStart(2, "0")}`;
-  const words = `Sitting ${clock.long(s.start_min)} to ${clock.short(s.end_min)}, ${s.lines.filter((l) => l.step).length} steps`;
+  const words = `Sitting ${clock.long(s.start_min)} to ${clock.short(s.end_min)}, ${countOf(s.lines.filter((l) => l.step).length)}`;
   const drop = () => !still && p.onDrag(p.drag, true);
   return (
     <>

@@ -2,6 +2,7 @@
 import { span } from "../../drawing/time";
 import { ThisSitting } from "./ThisSitting";
 import type { Props } from "./parts";
+import { countOf } from "./words";
 
 export function SittingsDown(
   p: Props & { chosen: string | null; onChoose: (sitting: string | null) => void },
@@ -51,7 +52,7 @@ export function SittingsDown(
                     ))}
                   </span>
                   <span className="text-sm text-ink-2">
-                    {steps.length === 1 ? "1 step" : `${steps.length} steps`}, {span(s.spare_min)} to spare
+                    {countOf(steps.length)}, {span(s.spare_min)} to spare
                   </span>
                 </button>
               </h2>

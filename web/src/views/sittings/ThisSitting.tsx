@@ -7,6 +7,7 @@ import { Happened } from "./Happened";
 import { Crack, stepName, zonesOfStep, type Props } from "./parts";
 import { betweenWork, howLong } from "../../model/lines";
 import { Push } from "../../parts/Push";
+import { countOf } from "./words";
 
 export function ThisSitting(p: Props) {
   const { plan, shown, clock, sitting, step } = p;
@@ -44,7 +45,7 @@ export function ThisSitting(p: Props) {
           {clock.long(sitting.start_min)} to {clock.time(sitting.end_min)}
         </h2>
         <p className="mt-1 text-sm text-ink-2 max-[899.9px]:hidden">
-          {sitting.lines.filter((l) => l.step).length} steps
+          {countOf(sitting.lines.filter((l) => l.step).length)}
           {sitting.setups
             ? `, ${sitting.setups} set-up${sitting.setups > 1 ? "s" : ""} with ${span(sitting.cleaning_min)} of cleaning`
             : ""}

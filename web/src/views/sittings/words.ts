@@ -3,6 +3,10 @@ import type { Hours, Plan, Searched, Sitting } from "../../api/client";
 import { localStamp } from "../../drawing/stamp";
 import type { Clockwork } from "../../drawing/time";
 
+export function countOf(steps: number): string {
+  return steps === 1 ? "1 step" : `${steps} steps`;
+}
+
 export function searchWords(
   job: Searched,
   clock: Clockwork,
