@@ -31,6 +31,7 @@ SPEED_LIMITS = (0.02, 12.0)
 FEW_PASSES = 3  # that the figures of practice are for
 SEEN = 2.5  # times the film that the figures are for, up to which the power law has been seen (assumption)
 THIN_HURRIES = 1.6  # at most, until it is dry to the touch, of a thin oxidising film (assumption)
+TOUCH_SPARED = 0.7  # power of a thick film's delay that does not hold back its skin (assumption)
 THIN_GAINS = 1.5  # at most, of a film thinner than the usual one (settled)
 # Oxygen has to get through an oxidising film: below this the film is hardened by chemistry at its own pace, above it a
 # front moves inwards as √t. Thick films of alkyd and oil are known to take far longer; the figure is an assumption.
@@ -199,12 +200,7 @@ class Drying:
             share = (at_min - self.flash_end_min) / (self.clock_min - self.flash_end_min)
             return self.flash_ref_min + (self.clock_ref - self.flash_ref_min) * share
         counted = (self.line.level(self.system, at_min) - self._at_clock()) * self.speed
-        return self.clock_ref + (counted if self.hurry == 1.0 else self._hurried(counted))
-
-    def _hurried(self, counted: float) -> float:
-        """What a clock shows that runs faster at first, where it would have counted so much."""
-        fast = self._fast()
-        return counted * self.hurry if counted * self.hurry <= fast else counted + fast - fast / self.hurry
+        return self.clock_ref + (counted if self.hurry == 1.0 else _hurried(counted, self.hurry, self._fast()))
 
     def _fast(self) -> float:
         return max(self.system.touch[1] - self.clock_ref, 0.0)
@@ -380,8 +376,8 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
         k, usual.arrived, usual.liquid_um, REF_AIR.temp_c, REF_AIR.rh_pct, REF_AIR.movement.value, cooled=False
     )
     meant, meant_passes = (usual.film_um, usual.passes) if system.film_um is None else (system.film_um, FEW_PASSES)
-    thin = time_of_film(system, laid.film_um, laid.passes) / time_of_film(system, meant, meant_passes)
-    speed = 1 / thin
+    thin = delay = time_of_film(system, laid.film_um, laid.passes) / time_of_film(system, meant, meant_passes)
+    speed = 1 / delay
     if system.thickness_power is None:  # chemistry keeps its pace in a thin film, but there is less of it to skin over
         thin = math.sqrt(laid.film_um / meant)
     elif system.film_um is not None:  # to the touch a thinner film is dry sooner, though the last of its solvent is not
@@ -397,22 +393,25 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
     ref = min(usual_wet.minutes, 0.9 * pick(system.touch, Edge.BEST))
     # To the touch a thin film is dry as soon as its carrier has left: what it gains at most counts from there on. One
     # that oxygen hardens skins over sooner, but by its own clock: it can be worked for as long as its binder is open.
+    # A thick film has its skin soon too, long before it is hard all through.
     hurry = 1.0
     if system.thickness_power is None:
-        hurry = min(max(1 / thin, 1.0), THIN_HURRIES)
+        hurry = min(1 / thin, THIN_HURRIES) if thin < 1 else max(delay / thin, 1.0)
     else:
+        hurry = max(delay, 1.0) ** TOUCH_SPARED
         ref += max(pick(system.touch, Edge.LATE) - ref, 0.0) * max(1 - thin, 0.0)
     if laid.pigment is not None and system.film is FilmClass.OXIDISING:
         speed *= PIGMENT_FACTOR[laid.pigment]
     speed = min(max(speed, SPEED_LIMITS[0]), SPEED_LIMITS[1])
     aided = max(aid_min - flash, 0.0)
+    by_aid = _hurried(aid_gain * aided * speed, hurry, max(pick(system.touch, Edge.LATE) - ref, 0.0))
     return Drying(
         system,
         end_min,
         end_min + flash,
         ref,
         end_min + flash + aided,
-        ref + aid_gain * aided * speed,
+        ref + by_aid,
         speed,
         line,
         air,
@@ -420,6 +419,11 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
         dew_point_c(air.temp_c, air.rh_pct),
         hurry,
     )
+
+
+def _hurried(counted: float, hurry: float, fast: float) -> float:
+    """What a clock shows that runs faster until it has counted `fast`, where it would have counted so much."""
+    return counted * hurry if counted * hurry <= fast else counted + fast - fast / hurry
 
 
 def already(drying: Drying, ref_min: float) -> Drying:
