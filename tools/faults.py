@@ -116,28 +116,50 @@ def until_refused(workshop: Workshop, edits: int) -> tuple[int, Any]:
     raise Lost(f"{edits} edits were taken without room for them")
 
 
-def a_disk_that_fills_up(edits: int, spoilt: int) -> str:
+def a_small_disk(edits: int, spoilt: int) -> Iterator[str]:
+    """It fills up, then takes nothing at all; what was acknowledged is there after a new start."""
     with disk() as where:
         if where is None:
-            return _files_that_may_not_grow(edits)
+            yield f"a disk that fills up: {_files_that_may_not_grow(edits)}"
+            yield "a disk that takes nothing: left out: no disk can be mounted here"
+            return
         workshop = Workshop(where / "data")
         try:
-            workshop.edit()
-            ballast = fill(where)
-            said = sentence(*until_refused(workshop, edits), "disk is full")
+            yield f"a disk that fills up: {_filled(workshop, where, edits)}"
+            # Mounted once more over itself, so that what is open does not keep it from being read-only.
+            over = (["mount", "--bind", str(where), str(where)], ["mount", "-o", "remount,bind,ro", str(where)])
+            if any(subprocess.run(words, capture_output=True, check=False).returncode for words in over):
+                workshop.again()
+                yield "a disk that takes nothing: left out: no disk can be mounted read-only here"
+                return
+            said = sentence(*workshop.edit(), "nothing can be written")
+            workshop.look()  # reading goes on
+            workshop.server.kill()
+            start = command("serve", "--port", str(PORT), data=where / "data")
+            at_start = one_line(start)
+            subprocess.run(["umount", str(where)], check=True)
+            workshop.server.start()
             workshop.look()
-            workshop.edit()  # refused again, and nothing half written
-            copy = command("backup", str(where / "copy.zip"), data=where / "data")
-            if copy.returncode == 0 or (where / "copy.zip").exists():
-                raise Lost("a backup on a full disk has its name")
-            ballast.unlink()
-            status, answer = workshop.edit()
-            if status != 200:
-                raise Lost(f"there is room again, yet {status} {answer}")
-            workshop.again()
-            return f"{said} | backup there: {one_line(copy)}"
+            yield f"a disk that takes nothing: {said} | at start: {at_start}"
         finally:
             workshop.server.kill()
+
+
+def _filled(workshop: Workshop, where: Path, edits: int) -> str:
+    workshop.edit()
+    ballast = fill(where)
+    said = sentence(*until_refused(workshop, edits), "disk is full")
+    workshop.look()
+    workshop.edit()  # refused again, and nothing half written
+    copy = command("backup", str(where / "copy.zip"), data=where / "data")
+    if copy.returncode == 0 or (where / "copy.zip").exists():
+        raise Lost("a backup on a full disk has its name")
+    ballast.unlink()
+    status, answer = workshop.edit()
+    if status != 200:
+        raise Lost(f"there is room again, yet {status} {answer}")
+    workshop.look()
+    return f"{said} | backup there: {one_line(copy)}"
 
 
 def _files_that_may_not_grow(edits: int) -> str:
@@ -151,83 +173,61 @@ def _files_that_may_not_grow(edits: int) -> str:
             workshop.server.kill()
 
 
-def a_folder_that_was_moved(edits: int, spoilt: int) -> str:
-    with tempfile.TemporaryDirectory() as made:
-        data, away = Path(made) / "data", Path(made) / "elsewhere"
-        workshop = Workshop(data)
-        try:
-            workshop.edit()
-            data.rename(away)
-            said = sentence(*workshop.edit(), "is gone or was moved")
-            sentence(*workshop.server.ask("GET", "/api/builds"), "is gone or was moved")
-            if data.exists():
-                raise Lost("the folder was made anew")
-            away.rename(data)
-            if workshop.edit()[0] != 200:
-                raise Lost("the folder is back, yet an edit is refused")
-            (data / NAME).rename(Path(made) / NAME)  # the file alone
-            sentence(*workshop.edit(), "is gone or was moved")
-            if (data / NAME).exists():
-                raise Lost("the database was made anew")
-            (Path(made) / NAME).rename(data / NAME)
-            if workshop.edit()[0] != 200:
-                raise Lost("the file is back, yet an edit is refused")
-            workshop.again()
-            return said
-        finally:
-            workshop.server.kill()
-
-
-def a_disk_that_takes_nothing(edits: int, spoilt: int) -> str:
-    with disk() as where:
-        if where is None:
-            return "left out: no disk can be mounted here"
-        workshop = Workshop(where / "data")
-        try:
-            workshop.edit()
-            # Mounted once more over itself, so that what is open does not keep it from being read-only.
-            over = (["mount", "--bind", str(where), str(where)], ["mount", "-o", "remount,bind,ro", str(where)])
-            if any(subprocess.run(words, capture_output=True, check=False).returncode for words in over):
-                return "left out: no disk can be mounted read-only here"
-            said = sentence(*workshop.edit(), "nothing can be written")
-            workshop.look()  # reading goes on
-            workshop.server.kill()
-            start = command("serve", "--port", str(PORT), data=where / "data")
-            at_start = one_line(start)
-            subprocess.run(["umount", str(where)], check=True)
-            workshop.server.start()
-            workshop.look()
-            return f"{said} | at start: {at_start}"
-        finally:
-            workshop.server.kill()
-
-
-def data_that_cannot_be_used(edits: int, spoilt: int) -> str:
-    def newer(path: Path) -> None:
-        with closing(sqlite3.connect(path)) as db, db:
-            db.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('builds', '0999_later', '')")
-
-    def damaged(path: Path) -> None:
-        size = path.stat().st_size
-        with path.open("r+b") as file:
-            file.seek(size // 3)
-            file.write(os.urandom(size // 3))
-
-    ways: dict[str, Callable[[Path], Any]] = {
-        "damaged": damaged,
-        "empty": lambda path: path.write_bytes(b""),
-        "cut short": lambda path: os.truncate(path, path.stat().st_size // 2),
-        "newer": newer,
-    }
-    told = []
+def a_folder(edits: int, spoilt: int) -> Iterator[str]:
+    """It is moved and comes back; then what lies in it is spoilt."""
     with tempfile.TemporaryDirectory() as made:
         workshop = Workshop(Path(made) / "data")
         try:
-            for word, spoil in list(ways.items())[:spoilt]:
-                told.append(f"{word}: {_spoilt(workshop, spoil, Path(made) / f'{word}.zip')}")
+            yield f"a folder that was moved: {_moved(workshop, Path(made))}"
+            told = [
+                f"{word}: {_spoilt(workshop, spoil, Path(made) / f'{word}.zip')}"
+                for word, spoil in list(WAYS.items())[:spoilt]
+            ]
+            yield f"data that cannot be used: {' | '.join(told)}"
         finally:
             workshop.server.kill()
-    return " | ".join(told)
+
+
+def _moved(workshop: Workshop, made: Path) -> str:
+    data, away = workshop.server.data, made / "elsewhere"
+    workshop.edit()
+    data.rename(away)
+    said = sentence(*workshop.edit(), "is gone or was moved")
+    sentence(*workshop.server.ask("GET", "/api/builds"), "is gone or was moved")
+    if data.exists():
+        raise Lost("the folder was made anew")
+    away.rename(data)
+    if workshop.edit()[0] != 200:
+        raise Lost("the folder is back, yet an edit is refused")
+    (data / NAME).rename(made / NAME)  # the file alone
+    sentence(*workshop.edit(), "is gone or was moved")
+    if (data / NAME).exists():
+        raise Lost("the database was made anew")
+    (made / NAME).rename(data / NAME)
+    if workshop.edit()[0] != 200:
+        raise Lost("the file is back, yet an edit is refused")
+    workshop.look()
+    return said
+
+
+def _newer(path: Path) -> None:
+    with closing(sqlite3.connect(path)) as db, db:
+        db.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('builds', '0999_later', '')")
+
+
+def _damaged(path: Path) -> None:
+    size = path.stat().st_size
+    with path.open("r+b") as file:
+        file.seek(size // 3)
+        file.write(os.urandom(size // 3))
+
+
+WAYS: dict[str, Callable[[Path], Any]] = {
+    "damaged": _damaged,
+    "empty": lambda path: path.write_bytes(b""),
+    "cut short": lambda path: os.truncate(path, path.stat().st_size // 2),
+    "newer": _newer,
+}
 
 
 def _spoilt(workshop: Workshop, spoil: Callable[[Path], Any], copy: Path) -> str:
@@ -266,25 +266,21 @@ def one_line(done: subprocess.CompletedProcess[str]) -> str:
     return said
 
 
-FAULTS = (
-    a_disk_that_fills_up, a_folder_that_was_moved, a_disk_that_takes_nothing, data_that_cannot_be_used,
-)  # fmt: skip
-
-
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--edits", type=int, default=3000, help="made at most until a full disk refuses one")
     parser.add_argument("--spoilt", type=int, default=4, help="ways in which data are spoilt, of four")
     asked = parser.parse_args()
-    lost = 0
-    for fault in FAULTS:
-        name = fault.__name__.replace("_", " ")
+    faults = lost = 0
+    for place in (a_small_disk, a_folder):
         try:
-            print(f"{name}: {fault(asked.edits, asked.spoilt)}", flush=True)
+            for told in place(asked.edits, asked.spoilt):
+                faults += 1
+                print(told, flush=True)
         except (Lost, Away) as error:
-            lost += 1
-            print(f"{name}: LOST {error}", flush=True)
-    print(f"{len(FAULTS)} faults, {lost} not as they should be")
+            faults, lost = faults + 1, lost + 1
+            print(f"{place.__name__.replace('_', ' ')}: LOST {error}", flush=True)
+    print(f"{faults} faults, {lost} not as they should be")
     return 1 if lost else 0
 
 

@@ -42,7 +42,8 @@ OPENED = (
     "[role=dialog], [role=menu], [data-testid=step-panel], [data-testid=seam-panel], [data-testid=this-sitting],"
     " .now-whole"
 )
-CONTRAST = {"runOnly": ["color-contrast"]}  # what a theme can change
+CONTRAST: dict[str, Any] = {"runOnly": ["color-contrast"]}  # what a theme can change
+EVERYTHING: dict[str, Any] = {"rules": {"target-size": {"enabled": True}}}
 # What lies outside of the window, or is cut by it at a side; what is meant for screen readers only does not count.
 OUTSIDE = """() => [...document.querySelectorAll('button, a, input, select, textarea, h1, h2, label')].filter((e) => {
     const r = e.getBoundingClientRect();
@@ -51,11 +52,6 @@ OUTSIDE = """() => [...document.querySelectorAll('button, a, input, select, text
     if (style.visibility === 'hidden' || style.position === 'absolute' && r.width <= 1) return false;
     return r.right > innerWidth + 1 || r.left < -1;
 }).map((e) => e.outerHTML.slice(0, 120))"""
-
-
-def themes(size: tuple[int, int]) -> tuple[str, ...]:
-    """The themes that axe looks at: each at one size, the long form both at all."""
-    return at_length(("dark",) if size == WIDE else ("light",), ("light", "dark"))
 
 
 def button(name: str, nth: int = 0) -> Callable[[Page], None]:
@@ -179,12 +175,12 @@ class AtSizes(BrowserCase):
         if outside := self.page.evaluate(OUTSIDE):
             self.wrong.append((what, size, "outside", outside[:3]))
 
-    def axe(
-        self, what: str, size: tuple[int, int], *themes: str, within: str = "html", only: dict[str, Any] | None = None
-    ) -> None:
-        for theme in themes:
+    def axe(self, what: str, size: tuple[int, int], within: str = "html") -> None:
+        """Everything in the light theme on a telephone, what the dark one can change on a screen; at length all."""
+        short, only = (("dark",), CONTRAST) if size == WIDE else (("light",), EVERYTHING)
+        for theme in at_length(short, ("light", "dark")):
             self.page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
-            for violation in violations(self.page, only or {"rules": {"target-size": {"enabled": True}}}, within):
+            for violation in violations(self.page, at_length(only, EVERYTHING), within):
                 html = [n["html"][:160] for n in violation["nodes"][:2]]
                 if violation["id"] == "target-size" and what == "sittings":
                     # Short steps stand, large enough, in the list under the drawing; a row may lie half under the bar.
@@ -202,14 +198,12 @@ class EveryView(AtSizes):
                 self.nothing_outside(what, size)
                 if size not in at_length((NARROW, WIDE), AXE_SIZES):
                     continue
-                only = at_length(CONTRAST, {}) if size == WIDE else {}
-                self.axe(what, size, *themes(size), only=only)
-                for sheet, _, opened in (s for s in SHEETS if s[1] == path):
-                    self.sheet(sheet, path, size, opened, only)
+                self.axe(what, size)
+                if size != at_length(WIDE, None):
+                    for sheet, _, opened in (s for s in SHEETS if s[1] == path):
+                        self.sheet(sheet, path, size, opened)
 
-    def sheet(
-        self, what: str, path: str, size: tuple[int, int], opened: Callable[[Page], None], only: dict[str, Any]
-    ) -> None:
+    def sheet(self, what: str, path: str, size: tuple[int, int], opened: Callable[[Page], None]) -> None:
         try:
             opened(self.page)
         except Error as error:
@@ -217,9 +211,11 @@ class EveryView(AtSizes):
             self.go(path)
             return
         self.page.locator(OPENED).first.wait_for()
-        self.settled()
-        self.nothing_outside(what, size)
-        self.axe(what, size, *themes(size), within=at_length(OPENED, "html"), only=only)
+        for each in at_length((NARROW, WIDE), (size,)):  # it stays open while the window grows
+            self.size(each)
+            self.nothing_outside(what, each)
+            self.axe(what, each, within=at_length(OPENED, "html"))
+        self.size(size)
         for _ in range(3):
             self.page.keyboard.press("Escape")
         self.page.wait_for_timeout(50)
