@@ -96,7 +96,7 @@ def random_plan(rng: random.Random) -> Plan:
 
 
 class RandomPlans(TestCase):
-    PLANS = at_length(10, 30)
+    PLANS = at_length(7, 30)
 
     def test_every_rule_of_the_plan_and_its_calendar_is_kept(self) -> None:
         rng, whole = random.Random(17), 0

@@ -115,8 +115,8 @@ class Steady(TestCase):
             p = paint(*mixed)
             for purpose in Purpose:
                 for airs in (
-                    [Air(temp_c=20, rh_pct=rh) for rh in range(*at_length((44, 52), (38, 58)))],
-                    [Air(temp_c=t / 2, rh_pct=50) for t in range(*at_length((48, 53), (44, 60)))],
+                    [Air(temp_c=20, rh_pct=rh) for rh in range(*at_length((45, 50), (38, 58)))],
+                    [Air(temp_c=t / 2, rh_pct=50) for t in range(*at_length((49, 52), (44, 60)))],
                 ):
                     found = [best_setting(K, p, Gun(0.3), Hand(purpose=purpose), air) for air in airs]
                     for a, b in zip(found, found[1:], strict=False):
