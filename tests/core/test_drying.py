@@ -113,6 +113,23 @@ class Film(TestCase):
             events("lacquer_colour", mix={"parts": parts})["touch"] * 1.2,
         )
 
+    def test_a_thick_film_has_its_skin_long_before_it_is_hard(self) -> None:
+        # Common practice: a coat twice as thick is dry to the touch half as late again; hard takes two and a half to four times as long.
+        for material, usual in (("lacquer_colour", 25.0), ("alcohol_acrylic_colour", 25.0), ("enamel_colour", 20.0)):
+            one, two = (events(material, dry_film_um=usual * n) for n in (1, 2))
+            with self.subTest(material):
+                self.assertLess(two["touch"], 2 * one["touch"])
+                self.assertGreater(two["hard"], 2.4 * one["hard"])
+
+    def test_a_fan_never_holds_a_thick_skin_back(self) -> None:
+        for material in ("lacquer_colour", "enamel_colour", "artists_oil"):
+            for film in (5.0, 25.0, 150.0):
+                still, fanned = (
+                    events(material, dry_film_um=film, aids=aids)["touch"]
+                    for aids in ([], [{"kind": "fan", "duration_min": 240}])
+                )
+                self.assertLessEqual(fanned, still * 1.001, (material, film))
+
     @settings(max_examples=at_length(15, 60))
     @given(st.sampled_from(sorted(K.systems)), st.floats(0, 1e6), st.floats(1, 3))
     def test_degree_only_grows_and_the_careful_edge_is_never_ahead(self, key: str, ref: float, more: float) -> None:

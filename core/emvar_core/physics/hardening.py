@@ -402,7 +402,9 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
         ref += max(pick(system.touch, Edge.LATE) - ref, 0.0) * max(1 - thin, 0.0)
     if laid.pigment is not None and system.film is FilmClass.OXIDISING:
         speed *= PIGMENT_FACTOR[laid.pigment]
+    to_touch = speed * hurry
     speed = min(max(speed, SPEED_LIMITS[0]), SPEED_LIMITS[1])
+    hurry = max(to_touch / speed, 1.0)  # what a limit takes off the delay is not spared twice
     aided = max(aid_min - flash, 0.0)
     by_aid = _hurried(aid_gain * aided * speed, hurry, max(pick(system.touch, Edge.LATE) - ref, 0.0))
     return Drying(
