@@ -114,7 +114,7 @@ class Film(TestCase):
         )
 
     def test_a_thick_film_has_its_skin_long_before_it_is_hard(self) -> None:
-        # Common practice: a coat twice as thick is dry to the touch half as late again; hard takes two and a half to four times as long.
+        # Common practice: twice as thick, dry to the touch half as late again; hard takes up to four times as long.
         for material, usual in (("lacquer_colour", 25.0), ("alcohol_acrylic_colour", 25.0), ("enamel_colour", 20.0)):
             one, two = (events(material, dry_film_um=usual * n) for n in (1, 2))
             with self.subTest(material):

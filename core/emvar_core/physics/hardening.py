@@ -198,12 +198,15 @@ class Drying:
             if self.clock_min <= self.flash_end_min:
                 return self.clock_ref
             share = (at_min - self.flash_end_min) / (self.clock_min - self.flash_end_min)
-            return self.flash_ref_min + (self.clock_ref - self.flash_ref_min) * share
+            fast = self._fast(self.flash_ref_min)
+            aided = _unhurried(self.clock_ref - self.flash_ref_min, self.hurry, fast)
+            return self.flash_ref_min + _hurried(aided * share, self.hurry, fast)
         counted = (self.line.level(self.system, at_min) - self._at_clock()) * self.speed
-        return self.clock_ref + (counted if self.hurry == 1.0 else _hurried(counted, self.hurry, self._fast()))
+        return self.clock_ref + _hurried(counted, self.hurry, self._fast(self.clock_ref))
 
-    def _fast(self) -> float:
-        return max(self.system.touch[1] - self.clock_ref, 0.0)
+    def _fast(self, ref_min: float) -> float:
+        """What the clock has still to count, from there, until it is dry to the touch."""
+        return max(self.system.touch[1] - ref_min, 0.0)
 
     def _at_clock(self) -> float:
         if not self._level:
@@ -220,12 +223,11 @@ class Drying:
         if ref_min <= self.clock_ref:
             if self.clock_ref <= self.flash_ref_min:
                 return self.clock_min
-            share = (ref_min - self.flash_ref_min) / (self.clock_ref - self.flash_ref_min)
+            fast = self._fast(self.flash_ref_min)
+            share = _unhurried(ref_min - self.flash_ref_min, self.hurry, fast)
+            share /= _unhurried(self.clock_ref - self.flash_ref_min, self.hurry, fast)
             return self.flash_end_min + (self.clock_min - self.flash_end_min) * share
-        rest = ref_min - self.clock_ref
-        if self.hurry != 1.0:
-            fast = self._fast()
-            rest = rest / self.hurry if rest <= fast else rest - fast + fast / self.hurry
+        rest = _unhurried(ref_min - self.clock_ref, self.hurry, self._fast(self.clock_ref))
         return self.line.reaches(self.system, self._at_clock() + rest / self.speed)
 
     def has_come(self, event: Event, at_min: float, edge: Edge) -> bool:
@@ -426,6 +428,11 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
 def _hurried(counted: float, hurry: float, fast: float) -> float:
     """What a clock shows that runs faster until it has counted `fast`, where it would have counted so much."""
     return counted * hurry if counted * hurry <= fast else counted + fast - fast / hurry
+
+
+def _unhurried(shown: float, hurry: float, fast: float) -> float:
+    """The inverse: what such a clock would have counted by itself."""
+    return shown / hurry if shown <= fast else shown - fast + fast / hurry
 
 
 def already(drying: Drying, ref_min: float) -> Drying:
