@@ -363,6 +363,31 @@ class Trials(TestCase):
         self.assertEqual(assess(made).seams["matt~side~oil"].verdict, Verdict.CAUTION)
         self.assertEqual(apply(made, inverse)[0], bare)
 
+    def test_the_piece_carries_what_matters_and_the_liquid_that_is_asked_about(self) -> None:
+        steps = [
+            coat("primer", "lacquer_primer"),
+            coat("colour", "lacquer_colour", 30 * DAY),
+            coat("gloss", "alcohol_acrylic_clear", 60),
+            coat("specks", "waterborne_colour", DAY, coverage=0.02),
+            coat("wash", "enamel_wash", 30),
+            {"kind": "working", "id": "wipe", "name": "wipe", "zones": ["side"], "acts_on": "wash", "action": "wipe",
+             "carrier": "odourless_spirit", "method": "damp_wipe", "wait_min": 30},
+            coat("matt", "lacquer_clear", 60),
+        ]  # fmt: skip
+        made = plan(steps)
+
+        def laid(seam: str) -> list[str]:
+            test = scrap_test(made, seam)
+            return [i for i in (s["id"] for s in steps) if any(f"“{made.step(i).name}”" in do for do in test.do)]
+
+        self.assertEqual(laid("gloss~side~colour"), ["primer", "colour", "gloss"])  # the old primer is ground enough
+        self.assertEqual(laid("matt~side~wash"), ["colour", "gloss", "wash", "wipe", "matt"])  # no specks
+        needs = scrap_test(made, "wipe~side~wash").needs
+        self.assertTrue(any("odourless spirit" in n for n in needs), needs)
+        steps[0]["coverage"] = 0.6
+        made = plan(steps)
+        self.assertEqual(laid("colour~side~base"), ["primer", "colour"])  # all that lies between
+
     def test_a_trial_of_no_step_is_refused_and_a_step_with_one_is_not_removed(self) -> None:
         made, _ = self.tried(True)
         with self.assertRaises(PlanError):

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from ..assess import assess
 from ..errors import NotThere
-from ..ids import read_seam_id
-from ..judging import SeamOut
+from ..ids import coat_id, read_seam_id
+from ..judging import Assessment, CoatOut, SeamOut
 from ..judging.trials import age_min, fingerprint, holds
-from ..plan import CoatStep, Plan, Trial, film_of, known_to, mix_of, ratio_words, step_times
+from ..plan import AnyStep, CoatStep, Plan, Trial, WorkingStep, film_of, known_to, mix_of, ratio_words, step_times
 from ..seams.mechanism import Scrap
 from ..seams.registry import REGISTRY
-from ..vocabulary import Kind, Model, Verdict
+from ..vocabulary import METHOD_WORDS, Event, Kind, Model, Verdict
 
+COVERS = 0.5  # share of a zone from which a coat may lie anywhere under what is tried
 LOOK = "Put it beside the model under the bench light, dry, under the last clear if there is one."
 
 
@@ -41,25 +42,20 @@ def scrap_test(plan: Plan, seam_id: str) -> ScrapTest:
     if zone is None:
         raise NotThere("seam", seam_id)
     untried = plan.model_copy(update={"trials": []})
-    seam = assess(untried, zones=[zone.id], opens=False).seams.get(seam_id)
+    assessed = assess(untried, zones=[zone.id], opens=False)
+    seam = assessed.seams.get(seam_id)
     if seam is None:
         raise NotThere("seam", seam_id)
     base = known_to(plan).substrates[plan.base_of(zone)]
     times = step_times(plan)
-    deepest = seam.responsible
-    coats = _stack(plan, seam, deepest)
+    stack = [*_below(plan, seam, assessed), *(s for s in plan.steps if s.id == seam.upper_step)]
     needs = [f"a piece of {base.name.lower()}" + (" from the sprue" if base.sprue else "")]
-    needs += [f"{s.name}: {_recipe(plan, s)}" for s in coats]
+    needs += [f"{s.name}: {brought}" for s in stack if (brought := _brought(plan, s))]
     do = []
-    for i, step in enumerate(coats):
-        wait = f"wait {_span(age_min(times, step.id, coats[i - 1].id))}, then " if i else ""
-        do.append(f"{wait}lay {step.name} as planned, on half of the piece")
-    upper = plan.step(seam.upper_step)
-    assert upper is not None
-    if coats and upper.id != coats[-1].id:
-        do.append(f"wait {_span(age_min(times, upper.id, coats[-1].id))}, then do “{upper.name}” on a third of it")
-    elif not coats:
-        do.append(f"do “{upper.name}” on half of the piece")
+    for i, step in enumerate(stack):
+        wait = f"wait {_span(age_min(times, step.id, stack[i - 1].id))}, then " if i else ""
+        what = f"lay “{step.name}” as planned" if isinstance(step, CoatStep) else f"do “{step.name}” as planned"
+        do.append(f"{wait}{what}, on {'a third of it' if i and i == len(stack) - 1 else 'half of the piece'}")
     mechanism = seam.findings[0].mechanism if seam.findings else ""
     known = REGISTRY.by_id.get(mechanism)
     scrap = known.scrap if known is not None else ANYTHING
@@ -93,23 +89,42 @@ def scrap_test(plan: Plan, seam_id: str) -> ScrapTest:
     )
 
 
-def _stack(plan: Plan, seam: SeamOut, deepest: str | None) -> list[CoatStep]:
-    """The coats from the responsible one up to just below the seam's upper step, and that one if it is a coat."""
-    inside = [s for s in plan.steps if isinstance(s, CoatStep) and seam.zone_id in s.zones]
-    ids = [s.id for s in inside]
-    upper = next(i for i, s in enumerate(plan.steps) if s.id == seam.upper_step)
-    below = [s for s in inside if plan.steps.index(s) < upper]
-    first = ids.index(deepest) if deepest in ids else max(len(below) - 1, 0)
-    coats = below[first:] if deepest is not None else []
-    top = plan.steps[upper]
-    return [*coats, top] if isinstance(top, CoatStep) else coats
+def _below(plan: Plan, seam: SeamOut, assessed: Assessment) -> list[AnyStep]:
+    """What has to lie on the piece: the coat that answers for it, what lies over it, and what it lies on as far down as
+    the first coat that is hard by then; where the base answers, every coat between. Marks and specks that are neither
+    met nor answer lie elsewhere. With what was done to those."""
+    upper = next(s for s in plan.steps if s.id == seam.upper_step)
+    here = [s for s in plan.steps[: plan.steps.index(upper)] if seam.zone_id in s.zones]
+    named = {seam.responsible, seam.lower_step, *(f.step_id for f in seam.findings[:1])}
+    coats = {s.id: assessed.coats[coat_id(s.id, seam.zone_id)] for s in here if isinstance(s, CoatStep)}
+    counts = [i for i, c in coats.items() if i in named or c.coverage >= COVERS]
+    first = next((n for n, i in enumerate(counts) if i == seam.responsible), 0)
+    while first > 0:
+        first -= 1
+        if not _soft(coats[counts[first]], seam.at_min):
+            break
+    taken = set(counts[first:])
+    return [s for s in here if s.id in taken or (isinstance(s, WorkingStep) and s.acts_on in taken)]
 
 
-def _recipe(plan: Plan, step: CoatStep) -> str:
+def _soft(coat: CoatOut, at_min: float) -> bool:
+    hard = coat.events.get(Event.HARD)
+    return hard is not None and (hard.best is None or hard.best > at_min)
+
+
+def _brought(plan: Plan, step: AnyStep) -> str:
+    """What is needed for a step; empty where it takes nothing but hands."""
     k = known_to(plan)
-    mix = mix_of(k, step)
-    thin = f", {ratio_words(mix)}" if mix is not None and len(mix.parts) > 1 else ""
-    return f"{k.coats[step.material].name.lower()}{thin}, {film_of(k, step):g} µm"
+    if isinstance(step, CoatStep):
+        mix = mix_of(k, step)
+        thin = f", {ratio_words(mix)}" if mix is not None and len(mix.parts) > 1 else ""
+        return f"{k.coats[step.material].name.lower()}{thin}, {film_of(k, step):g} µm"
+    brought = [k.thinners[step.carrier].name.lower()] if step.carrier else []
+    if isinstance(step, WorkingStep):
+        brought.append(METHOD_WORDS[step.method].lower())
+    elif step.material is not None:
+        brought.insert(0, k.touches[step.material].name.lower())
+    return ", ".join(brought)
 
 
 def _span(minutes: float) -> str:
