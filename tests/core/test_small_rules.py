@@ -313,3 +313,22 @@ class Waiting(TestCase):
             opens[name] = next(t.opens[2] for t in found if t.id == "e~touch")
         self.assertGreater(opens["done late"], 1.5 * opens["planned"])
         self.assertEqual(opens["still to do"], opens["done late"])
+
+
+class OnItsGround(TestCase):
+    """What a material is for is no fault on the bare model."""
+
+    def told(self, material: str, base: str = "polystyrene", **more: Any) -> tuple[Verdict, list[str]]:
+        [seam] = assess(plan([coat("a", material, **more)], build={"base_material": base})).seams.values()
+        return seam.verdict, [f.word for f in seam.findings]
+
+    def test_solvent_putty_is_for_bare_plastic_in_thin_layers(self) -> None:
+        for base in ("polystyrene", "abs", "resin"):
+            self.assertEqual(self.told("solvent_putty", base)[0], Verdict.SOUND, base)
+        self.assertEqual(self.told("solvent_putty", dry_film_um=800), (Verdict.CAUTION, ["crazes"]))
+        for base in ("glazing", "foam"):
+            self.assertEqual(self.told("solvent_putty", base)[0], Verdict.CLASH, base)
+
+    def test_foil_shows_grain_where_a_decal_silvers(self) -> None:
+        self.assertEqual(self.told("decal"), (Verdict.CAUTION, ["silvers"]))
+        self.assertEqual(self.told("metal_foil"), (Verdict.CAUTION, ["shows grain"]))

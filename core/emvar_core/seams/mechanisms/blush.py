@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import Basis, Edge, FilmClass, Kind, Method
+from ...vocabulary import Basis, Edge, FilmClass, Kind, Method, Use
 from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
 from ..severity import DOUBTFUL, WORST
@@ -30,6 +30,8 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         return
     if system is None or not (canned or system.film is FilmClass.EVAPORATING):
         return
+    if landing.material is not None and landing.material.use is Use.PUTTY:
+        return  # it is sanded and painted over
     severity = min((dew - coldest - BEARS_K) / OVER_K, WORST)
     if canned:
         severity = min(severity, MEDIUM_MOST)

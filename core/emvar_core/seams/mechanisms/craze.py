@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import PRACTICE, BaseSurface, Basis, Edge, FittingAction, Kind
+from ...vocabulary import PRACTICE, BaseSurface, Basis, Edge, FittingAction, Kind, Use
 from ..attack import reached_through
 from ..checks import Check
 from ..mechanism import ALL_CONTACTS, BARE, Course, Mechanism, Scrap
 from ..reach import Reached, attacked, crazing_severity
 from ..severity import FAINT
 from ..situation import Finding, Reads, Situation
+
+PUTTY_BITES, THICK_PUTTY_UM = 0.4, 500.0  # at most, and from this thickness on (assumption)
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -20,17 +22,23 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         if _joins(s, r):
             continue
         severity = crazing_severity(s, r)
+        if filled := _fills(s, r):
+            severity = min(severity, PUTTY_BITES) * min(s.landing.film_um / THICK_PUTTY_UM, 1.0)
         if severity < FAINT:
             continue
         yield MECHANISM.found(
             Kind.DAMAGE,
             severity,
             "crazes",
-            lambda r=r: (  # type: ignore[misc]
-                f"The {s.landing.carrier_words} attacks {r.layer.words}: it crazes and loses its detail."
+            lambda r=r, filled=filled: (  # type: ignore[misc]
+                f"The putty's solvent bites into {r.layer.words}; a thick filling keeps it and softens the wall."
+                if filled
+                else f"The {s.landing.carrier_words} attacks {r.layer.words}: it crazes and loses its detail."
                 f"{reached_through(s, r.at)}"
             ),
-            "Thin with a mild levelling thinner, or mist the first coats on and let each flash off.",
+            "Fill in thin layers, each left to dry overnight."
+            if filled
+            else "Thin with a mild levelling thinner, or mist the first coats on and let each flash off.",
             Basis.RULE,
             f"rule by solvent family and wet time; {PRACTICE}",
             layer=r.at,
@@ -39,10 +47,17 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
 
 def _joins(s: Situation, r: Reached) -> bool:
     """Whether it is cement on bare plastic, which is what cement is for; not so on clear parts, nor on foam."""
+    return s.landing.action is FittingAction.GLUE and _bare(r)
+
+
+def _fills(s: Situation, r: Reached) -> bool:
+    """Whether it is solvent putty on bare plastic, which is what it is for, in thin layers."""
+    return s.landing.material is not None and s.landing.material.use is Use.PUTTY and _bare(r)
+
+
+def _bare(r: Reached) -> bool:
     bare = r.layer.substrate
-    if s.landing.action is not FittingAction.GLUE or r.at > 0 or bare is None:
-        return False
-    return not bare.clear and bare.surface is not BaseSurface.POROUS
+    return r.at == 0 and bare is not None and not bare.clear and bare.surface is not BaseSurface.POROUS
 
 
 MECHANISM = Mechanism(

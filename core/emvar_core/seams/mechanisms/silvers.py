@@ -1,10 +1,10 @@
-"""A decal on satin or matt traps air under its film and silvers."""
+"""A decal on satin or matt traps air under its film and silvers; foil shows the grain."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...vocabulary import PRACTICE, Basis, Edge, Kind, School, Sheen, Side, Use
+from ...vocabulary import PRACTICE, Basis, Edge, Kind, School, Sheen, Side, Trait, Use, capital
 from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
 from ..situation import Finding, Reads, Situation
@@ -18,13 +18,19 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
         return
     straight = landing.schools.get(School.CLEAR_BEFORE_DECALS) == Side.STRAIGHT_ON
     severity = (ON_MATT if layer.sheen is Sheen.MATT else ON_SATIN) * (STRAIGHT if straight else 1)
-    sheen = layer.sheen.value
+    sheen, foil = layer.sheen.value, landing.has(Trait.METALLIC)
     yield MECHANISM.found(
         Kind.LOOK,
         severity,
-        "silvers",
-        lambda: f"A decal on {sheen} {layer.words} traps air and silvers.",
-        "A gloss clear first; those who go straight on need it smooth and tight, and more softener.",
+        "shows grain" if foil else "silvers",
+        lambda: (
+            f"{capital(layer.words)} is {sheen}: foil shows every grain of it, and holds less well."
+            if foil
+            else f"{capital(layer.words)} is {sheen}: a decal traps air on it and silvers."
+        ),
+        "Polish it, or lay a gloss clear first."
+        if foil
+        else "A gloss clear first; those who go straight on need it smooth and tight, and more softener.",
         Basis.PRACTICE,
         f"{PRACTICE}; the schools differ (gloss first, straight on)",
         school=School.CLEAR_BEFORE_DECALS,
