@@ -91,7 +91,7 @@ class WoodAndMetal(TestCase):
             self.assertEqual(told(on("wood_bare", coat("a", material)), "a")[1], word, material)
 
     def test_foil_wants_hard_gloss(self) -> None:
-        for sheen, wait, word in (("gloss", DAY, "sound"), ("gloss", 20, "too early"), ("matt", DAY, "silvers")):
+        for sheen, wait, word in (("gloss", DAY, "sound"), ("gloss", 20, "too early"), ("matt", DAY, "shows grain")):
             made = on("resin", coat("g", "lacquer_clear", sheen=sheen), coat("f", "metal_foil", wait))
             self.assertEqual(told(made, "f")[1], word, (sheen, wait))
 

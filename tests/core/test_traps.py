@@ -115,7 +115,7 @@ class Traps(TestCase):
         ("matt_clear", "it takes wet spots away", WET_SPOTS, "vanishes"),
         ("medium_chipping", "the medium beads when it is flooded on",
          [field("chipping-medium", "method", "flood"), field("chipping-medium", "passes", 1)], "runs together"),
-        ("foil", "every grain below shows", [field("clear", "sheen", "matt")], "silvers"),
+        ("foil", "every grain below shows", [field("clear", "sheen", "matt")], "shows grain"),
         ("gold_leaf", "too early it drowns, too late it does not hold", [field("leaf", "wait_min", 20000)], "no tack"),
         ("mortar_wash", "unsealed plaster drinks it at once", BARE_PLASTER, "soaks in"),
         ("poured_resin", "above 100 g in one cup it runs away: fumes, over 100 °C, melted foam", [], "sensitises"),
