@@ -5,13 +5,15 @@ from typing import Any
 from unittest import TestCase
 
 from emvar_core.assess import assess
+from emvar_core.judging import conditions_of, lay
 from emvar_core.knowledge import knowledge
 from emvar_core.physics.air import air_line
 from emvar_core.physics.blend import blend_of
 from emvar_core.physics.evaporation import evaporate
-from emvar_core.physics.hardening import degree, ref_at_degree
-from emvar_core.vocabulary import Edge, FilmClass
-from hypothesis import given, settings
+from emvar_core.physics.hardening import degree, pick, ref_at_degree
+from emvar_core.plan import step_times
+from emvar_core.vocabulary import Edge, Event, FilmClass
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tests.builders import coat, plan
@@ -130,6 +132,24 @@ class Film(TestCase):
                 )
                 self.assertLessEqual(fanned, still * 1.001, (material, film))
 
+    def test_when_an_event_comes_and_what_the_clock_shows_then_agree(self) -> None:
+        for material, film in (
+            ("lacquer_colour", 150),
+            ("enamel_colour", 60),
+            ("artists_oil", 2),
+            ("lacquer_colour", 3),
+        ):
+            for minutes in (0, 20, 240):
+                aids = [{"kind": "fan", "duration_min": minutes}] if minutes else []
+                made = plan([coat("a", material, dry_film_um=film, aids=aids)])
+                times = step_times(made)
+                drying = lay(conditions_of(made, times), made.steps[0], times["a"]).drying  # type: ignore[arg-type]
+                for event in Event:
+                    for edge in Edge:
+                        wanted = pick(drying.system.event(event), edge)
+                        shown = drying.ref_minutes(drying.event(event, edge))
+                        self.assertAlmostEqual(shown, wanted, places=4, msg=f"{material} {film} {minutes} {event}")
+
     @settings(max_examples=at_length(15, 60))
     @given(st.sampled_from(sorted(K.systems)), st.floats(0, 1e6), st.floats(1, 3))
     def test_degree_only_grows_and_the_careful_edge_is_never_ahead(self, key: str, ref: float, more: float) -> None:
@@ -232,6 +252,7 @@ class NoCliffs(TestCase):
             self.near(here, self.instants(material, *there), (material, what))
 
     @settings(max_examples=at_length(40, 400))
+    @example("graphite", 12.0, 3.0, 12.0, 1.0)  # a limit of the delay had been made up for twice
     @given(
         PAINTS,
         st.floats(0.5, 60),

@@ -384,9 +384,12 @@ class Trials(TestCase):
         self.assertEqual(laid("matt~side~wash"), ["colour", "gloss", "wash", "wipe", "matt"])  # no specks
         needs = scrap_test(made, "wipe~side~wash").needs
         self.assertTrue(any("odourless spirit" in n for n in needs), needs)
-        steps[0]["coverage"] = 0.6
+        steps[0] |= {"dry_film_um": 3, "coverage": 0.95}
+        steps[1] |= {"mix": mix("lacquer_colour", "hot_thinner", 1, 3), "method": "wet_spray"}
         made = plan(steps)
-        self.assertEqual(laid("colour~side~base"), ["primer", "colour"])  # all that lies between
+        self.assertIsNone(assess(made).seams["colour~side~primer"].responsible)
+        self.assertEqual(laid("colour~side~primer"), ["primer", "colour"])  # not on bare plastic: it gets there through
+        self.assertEqual(laid("colour~side~base"), ["colour"])  # in the gaps it does meet it bare
 
     def test_a_trial_of_no_step_is_refused_and_a_step_with_one_is_not_removed(self) -> None:
         made, _ = self.tried(True)

@@ -13,7 +13,9 @@ TUG = "/build/demo-harbour-tug"
 SIZES = [(360, 740), (390, 844), (640, 400), (768, 1024), (1024, 768), (1280, 800), (1920, 1080)]
 ZOOMED = (640, 400)  # 1280 × 800 at 200 %
 NARROW, WIDE = (390, 844), (1280, 800)
-AXE_SIZES = [NARROW, WIDE, ZOOMED]
+AXE_SIZES = at_length([NARROW, WIDE], [NARROW, WIDE, ZOOMED])
+# At which sizes a sheet is opened, and at which it is looked at then: it stays open while the window grows.
+SHEET_SIZES = at_length({NARROW: [NARROW, WIDE]}, {size: [size] for size in AXE_SIZES})
 VIEWS = {
     "builds": "/",
     "rack": TUG,
@@ -176,11 +178,11 @@ class AtSizes(BrowserCase):
             self.wrong.append((what, size, "outside", outside[:3]))
 
     def axe(self, what: str, size: tuple[int, int], within: str = "html") -> None:
-        """Everything in the light theme on a telephone, what the dark one can change on a screen; at length all."""
-        short, only = (("dark",), CONTRAST) if size == WIDE else (("light",), EVERYTHING)
-        for theme in at_length(short, ("light", "dark")):
+        """In short, the light theme on a phone and on a screen what the dark one changes; at length, all of both."""
+        short = {"dark": CONTRAST} if size == WIDE else {"light": EVERYTHING}
+        for theme, rules in at_length(short, {"light": EVERYTHING, "dark": EVERYTHING}).items():
             self.page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
-            for violation in violations(self.page, at_length(only, EVERYTHING), within):
+            for violation in violations(self.page, rules, within):
                 html = [n["html"][:160] for n in violation["nodes"][:2]]
                 if violation["id"] == "target-size" and what == "sittings":
                     # Short steps stand, large enough, in the list under the drawing; a row may lie half under the bar.
@@ -196,10 +198,9 @@ class EveryView(AtSizes):
             for size in SIZES:
                 self.size(size)
                 self.nothing_outside(what, size)
-                if size not in at_length((NARROW, WIDE), AXE_SIZES):
-                    continue
-                self.axe(what, size)
-                if size != at_length(WIDE, None):
+                if size in AXE_SIZES:
+                    self.axe(what, size)
+                if size in SHEET_SIZES:
                     for sheet, _, opened in (s for s in SHEETS if s[1] == path):
                         self.sheet(sheet, path, size, opened)
 
@@ -211,7 +212,7 @@ class EveryView(AtSizes):
             self.go(path)
             return
         self.page.locator(OPENED).first.wait_for()
-        for each in at_length((NARROW, WIDE), (size,)):  # it stays open while the window grows
+        for each in SHEET_SIZES[size]:
             self.size(each)
             self.nothing_outside(what, each)
             self.axe(what, each, within=at_length(OPENED, "html"))

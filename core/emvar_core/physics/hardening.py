@@ -31,7 +31,7 @@ SPEED_LIMITS = (0.02, 12.0)
 FEW_PASSES = 3  # that the figures of practice are for
 SEEN = 2.5  # times the film that the figures are for, up to which the power law has been seen (assumption)
 THIN_HURRIES = 1.6  # at most, until it is dry to the touch, of a thin oxidising film (assumption)
-TOUCH_SPARED = 0.7  # power of a thick film's delay that does not hold back its skin (assumption)
+TOUCH_SPARED = 0.7  # a film that takes n times as long to harden takes only n^0.3 times to skin over (assumption)
 THIN_GAINS = 1.5  # at most, of a film thinner than the usual one (settled)
 # Oxygen has to get through an oxidising film: below this the film is hardened by chemistry at its own pace, above it a
 # front moves inwards as √t. Thick films of alkyd and oil are known to take far longer; the figure is an assumption.
@@ -395,8 +395,7 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
     ref = min(usual_wet.minutes, 0.9 * pick(system.touch, Edge.BEST))
     # To the touch a thin film is dry as soon as its carrier has left: what it gains at most counts from there on. One
     # that oxygen hardens skins over sooner, but by its own clock: it can be worked for as long as its binder is open.
-    # A thick film has its skin soon too, long before it is hard all through.
-    hurry = 1.0
+    # A thick film has its skin long before it is hard all through.
     if system.thickness_power is None:
         hurry = min(1 / thin, THIN_HURRIES) if thin < 1 else max(delay / thin, 1.0)
     else:
@@ -406,7 +405,7 @@ def dry(k: Knowledge, system: System, laid: AsLaid, usual: AsLaid, end_min: floa
         speed *= PIGMENT_FACTOR[laid.pigment]
     to_touch = speed * hurry
     speed = min(max(speed, SPEED_LIMITS[0]), SPEED_LIMITS[1])
-    hurry = max(to_touch / speed, 1.0)  # what a limit takes off the delay is not spared twice
+    hurry = max(to_touch / speed, 1.0)  # a delay that the limit has cut short is not made up for twice
     aided = max(aid_min - flash, 0.0)
     by_aid = _hurried(aid_gain * aided * speed, hurry, max(pick(system.touch, Edge.LATE) - ref, 0.0))
     return Drying(

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+import math
+
 from ..assess import assess
 from ..errors import NotThere
 from ..ids import coat_id, read_seam_id
-from ..judging import Assessment, CoatOut, SeamOut
+from ..judging import Assessment, SeamOut
 from ..judging.trials import age_min, fingerprint, holds
 from ..plan import AnyStep, CoatStep, Plan, Trial, WorkingStep, film_of, known_to, mix_of, ratio_words, step_times
 from ..seams.mechanism import Scrap
 from ..seams.registry import REGISTRY
-from ..vocabulary import METHOD_WORDS, Event, Kind, Model, Verdict
+from ..vocabulary import COVERS, METHOD_WORDS, Event, Kind, Model, Verdict
 
-COVERS = 0.5  # share of a zone from which a coat may lie anywhere under what is tried
 LOOK = "Put it beside the model under the bench light, dry, under the last clear if there is one."
 
 
@@ -48,14 +49,15 @@ def scrap_test(plan: Plan, seam_id: str) -> ScrapTest:
         raise NotThere("seam", seam_id)
     base = known_to(plan).substrates[plan.base_of(zone)]
     times = step_times(plan)
-    stack = [*_below(plan, seam, assessed), *(s for s in plan.steps if s.id == seam.upper_step)]
+    stack = _piece(plan, seam, assessed)
     needs = [f"a piece of {base.name.lower()}" + (" from the sprue" if base.sprue else "")]
     needs += [f"{s.name}: {brought}" for s in stack if (brought := _brought(plan, s))]
     do = []
     for i, step in enumerate(stack):
         wait = f"wait {_span(age_min(times, step.id, stack[i - 1].id))}, then " if i else ""
-        what = f"lay “{step.name}” as planned" if isinstance(step, CoatStep) else f"do “{step.name}” as planned"
-        do.append(f"{wait}{what}, on {'a third of it' if i and i == len(stack) - 1 else 'half of the piece'}")
+        act = "lay" if isinstance(step, CoatStep) else "do"
+        part = "a third of it" if i and step is stack[-1] else "half of the piece"
+        do.append(f"{wait}{act} “{step.name}” as planned, on {part}")
     mechanism = seam.findings[0].mechanism if seam.findings else ""
     known = REGISTRY.by_id.get(mechanism)
     scrap = known.scrap if known is not None else ANYTHING
@@ -89,27 +91,27 @@ def scrap_test(plan: Plan, seam_id: str) -> ScrapTest:
     )
 
 
-def _below(plan: Plan, seam: SeamOut, assessed: Assessment) -> list[AnyStep]:
-    """What has to lie on the piece: the coat that answers for it, what lies over it, and what it lies on as far down as
-    the first coat that is hard by then; where the base answers, every coat between. Marks and specks that are neither
-    met nor answer lie elsewhere. With what was done to those."""
-    upper = next(s for s in plan.steps if s.id == seam.upper_step)
-    here = [s for s in plan.steps[: plan.steps.index(upper)] if seam.zone_id in s.zones]
+def _piece(plan: Plan, seam: SeamOut, assessed: Assessment) -> list[AnyStep]:
+    """The steps that the piece of scrap goes through, the one on trial last.
+
+    They are the coat responsible, what lies over it, and what lies under it down to the first coat that is hard by
+    then; where the base is responsible and not met bare, every coat. Marks that the seam is not with are left out; work
+    on a coat comes with the coat.
+    """
+    here = [s for s in plan.steps if seam.zone_id in s.zones]
+    *here, upper = here[: [s.id for s in here].index(seam.upper_step) + 1]
+    if seam.lower_step is None:
+        return [upper]
+    laid = {s.id: assessed.coats[coat_id(s.id, seam.zone_id)] for s in here if isinstance(s, CoatStep)}
     named = {seam.responsible, seam.lower_step, *(f.step_id for f in seam.findings[:1])}
-    coats = {s.id: assessed.coats[coat_id(s.id, seam.zone_id)] for s in here if isinstance(s, CoatStep)}
-    counts = [i for i, c in coats.items() if i in named or c.coverage >= COVERS]
-    first = next((n for n, i in enumerate(counts) if i == seam.responsible), 0)
+    coats = [i for i, c in laid.items() if i in named or c.coverage >= COVERS]
+    first = coats.index(seam.responsible) if seam.responsible in coats else 0
     while first > 0:
         first -= 1
-        if not _soft(coats[counts[first]], seam.at_min):
+        if (laid[coats[first]].events[Event.HARD].best or math.inf) <= seam.at_min:
             break
-    taken = set(counts[first:])
-    return [s for s in here if s.id in taken or (isinstance(s, WorkingStep) and s.acts_on in taken)]
-
-
-def _soft(coat: CoatOut, at_min: float) -> bool:
-    hard = coat.events.get(Event.HARD)
-    return hard is not None and (hard.best is None or hard.best > at_min)
+    taken = set(coats[first:])
+    return [*(s for s in here if s.id in taken or (isinstance(s, WorkingStep) and s.acts_on in taken)), upper]
 
 
 def _brought(plan: Plan, step: AnyStep) -> str:
