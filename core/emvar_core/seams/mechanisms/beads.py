@@ -64,17 +64,17 @@ WAX = Row(
 NOT_FOR_MARKINGS = Row(tuple(Surface), marking, 0.0, "", "", "")
 URETHANE = Row(
     (Surface.GLOSS_URETHANE,), gloss, MAY_CRAWL, "beads",
-    "A water-borne coat hardly wets {it}: it may crawl and can be peeled off.",
+    "Water hardly wets {it}: what it carries may crawl and can be peeled off.",
     "Scuff it with a fine pad, wipe it clean, and mist the first pass.",
 )  # fmt: skip
 OILY = Row(
     tuple(s for s in Surface if s is not Surface.GLOSS_URETHANE), any_, ON_OIL, "beads",
-    "A water-borne coat does not wet {it} while it is oily: it beads and crawls.",
+    "Water does not wet {it} while it is oily: what it carries beads and crawls.",
     "Wait until it is dry and matt, mist a solvent clear first, or use a carrier that wets oil.",
 )  # fmt: skip
 ALKYD = Row(
     (Surface.GLOSS_ALKYD,), gloss, MAY_CRAWL, "beads",
-    "A water-borne coat hardly wets gloss {it}: it beads at edges and may peel.",
+    "Water hardly wets gloss {it}: what it carries beads at edges and may peel.",
     "Dull it with a fine pad, or mist a solvent clear first.",
 )  # fmt: skip
 TABLE = (WAX, DEWETS, NOT_FOR_MARKINGS, URETHANE, OILY, ALKYD)  # the first line that fits decides

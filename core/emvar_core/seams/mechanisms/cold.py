@@ -7,9 +7,11 @@ from collections.abc import Iterator
 from ...vocabulary import PRACTICE, Basis, Edge, Kind
 from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
+from ..severity import CAUTION_FROM, CLASH_FROM
 from ..situation import Finding, Reads, Situation
 
-WARM_ENOUGH_C = 15.0
+# A caution below that much, a clash from the middle of the film-forming range down, and at most so grave.
+WARM_ENOUGH_C, COLDEST = 15.0, 0.6
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -17,9 +19,10 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     if landing.system is None or landing.system.mfft_c is None or landing.air.temp_c >= WARM_ENOUGH_C:
         return
     temp, middle = landing.air.temp_c, sum(landing.system.mfft_c) / 2
+    cold = CAUTION_FROM + (CLASH_FROM - CAUTION_FROM) * (WARM_ENOUGH_C - temp) / (WARM_ENOUGH_C - middle)
     yield MECHANISM.found(
         Kind.HOLD,
-        0.6 if temp < middle else 0.3,
+        min(cold, COLDEST),
         "stays powdery",
         lambda: f"At {temp:.0f} °C a water-borne film may not fuse: it stays powdery or cracks.",
         f"Warm the bench and the paint to {WARM_ENOUGH_C:.0f} °C or more before spraying.",

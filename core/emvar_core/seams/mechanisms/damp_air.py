@@ -7,13 +7,14 @@ from collections.abc import Iterator
 from ...vocabulary import PRACTICE, Basis, Edge, FilmClass, Kind, SolventFamily
 from ..checks import Check
 from ..mechanism import LAY, Course, Mechanism, Scrap, contacts
+from ..severity import CAUTION_FROM, CLASH_FROM
 from ..situation import SPARSE, Finding, Landing, Reads, Situation
 
 ALCOHOLIC = 0.3  # share of alcohol in the carrier from which it takes up moisture (assumption)
 # From what humidity on, %, it is a risk, and from what on nobody lays it; how near to the dew point, K. Common
 # practice: alcohol acrylics from 65 to 70 %, two-packs from 75 %; neither above 85 %, nor within 3 K of the dew point.
 ALCOHOL_PCT, TWO_PACK_PCT, NEVER_PCT, DEW_K = 68.0, 75.0, 85.0, 3.0
-A_RISK, SPOILED = 0.3, 0.6  # how grave, 0–1 (ours)
+SPOILED = 0.6  # at most so grave, 0–1 (ours): a caution from there on, a clash above that
 
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
@@ -22,11 +23,13 @@ def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     if landing.coverage < SPARSE or not (pack or _alcoholic(landing)):
         return
     near = air.dew_c is not None and air.temp_c - air.dew_c < DEW_K
-    if air.rh_pct < (TWO_PACK_PCT if pack else ALCOHOL_PCT) and not near:
+    from_pct = TWO_PACK_PCT if pack else ALCOHOL_PCT
+    if air.rh_pct < from_pct and not near:
         return
+    damp = CAUTION_FROM + (CLASH_FROM - CAUTION_FROM) * (air.rh_pct - from_pct) / (NEVER_PCT - from_pct)
     yield MECHANISM.found(
         Kind.LOOK,
-        SPOILED if air.rh_pct > NEVER_PCT or near else A_RISK,
+        min(max(damp, CLASH_FROM) if near else damp, SPOILED),
         "takes up damp",
         lambda: (
             f"At {air.rh_pct:.0f} % the hardener reacts with moisture: it clouds, foams or stays soft."

@@ -1,4 +1,4 @@
-"""A decal on satin or matt traps air under its film and silvers; foil shows the grain."""
+"""A decal on satin or matt traps air under its film and silvers."""
 
 from __future__ import annotations
 
@@ -14,23 +14,19 @@ ON_MATT, ON_SATIN, STRAIGHT = 0.6, 0.25, 0.5  # severity; of it, for those who g
 
 def judge(s: Situation, at_min: float, edge: Edge) -> Iterator[Finding]:
     layer, landing = s.layer, s.landing
-    if not landing.is_for(Use.MARKING) or layer.sheen is None or layer.sheen is Sheen.GLOSS:
+    if not landing.is_for(Use.MARKING) or landing.has(Trait.METALLIC):
+        return  # foil shows the grain instead
+    if layer.sheen is None or layer.sheen is Sheen.GLOSS:
         return
     straight = landing.schools.get(School.CLEAR_BEFORE_DECALS) == Side.STRAIGHT_ON
     severity = (ON_MATT if layer.sheen is Sheen.MATT else ON_SATIN) * (STRAIGHT if straight else 1)
-    sheen, foil = layer.sheen.value, landing.has(Trait.METALLIC)
+    sheen = layer.sheen.value
     yield MECHANISM.found(
         Kind.LOOK,
         severity,
-        "shows grain" if foil else "silvers",
-        lambda: (
-            f"{capital(layer.words)} is {sheen}: foil shows every grain of it, and holds less well."
-            if foil
-            else f"{capital(layer.words)} is {sheen}: a decal traps air on it and silvers."
-        ),
-        "Polish it, or lay a gloss clear first."
-        if foil
-        else "A gloss clear first; those who go straight on need it smooth and tight, and more softener.",
+        "silvers",
+        lambda: f"{capital(layer.words)} is {sheen}: a decal traps air on it and silvers.",
+        "A gloss clear first; those who go straight on need it smooth and tight, and more softener.",
         Basis.PRACTICE,
         f"{PRACTICE}; the schools differ (gloss first, straight on)",
         school=School.CLEAR_BEFORE_DECALS,
