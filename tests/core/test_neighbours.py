@@ -15,7 +15,7 @@ from emvar_core.physics.blend import Blend
 from emvar_core.physics.hansen import crazing
 from emvar_core.seams.severity import level_of
 from emvar_core.vocabulary import FilmClass
-from hypothesis import given, settings
+from hypothesis import assume, example, given, settings
 from hypothesis import strategies as st
 
 from tests.builders import DAY, coat, mix, plan
@@ -108,3 +108,48 @@ class Neighbours(TestCase):
             and warm.opens_careful_min
         ):
             self.assertLessEqual(warm.opens_careful_min, cold.opens_careful_min * 1.04 + 2)
+
+
+class NoJumps(TestCase):
+    """A small change of any input, two per cent, makes nothing that is told much graver or milder."""
+
+    MOST = 0.25  # of severity: one step, from nothing to a caution, and a little
+    # Rules of practice for before and after an instant, such as "not before it is dry to the touch": they step there,
+    # and the instants themselves are tested for jumps where they are made.
+    AT_AN_INSTANT = frozenset({"still_wet", "too_early"})
+
+    def told(self, materials: tuple[str, str], base: str, **x: float) -> dict[tuple[str | None, str], float]:
+        lower, upper = materials
+        steps = [coat("a", lower, dry_film_um=x["lower_um"]), coat("b", upper, x["wait"], dry_film_um=x["upper_um"])]
+        air = {"day": {"temp_c": x["temp_c"], "rh_pct": x["rh_pct"]}}
+        found: dict[tuple[str | None, str], float] = {}
+        for seam in assess(plan(steps, build={"base_material": base}, air=air), opens=False).seams.values():
+            for f in seam.findings if seam.upper_step == "b" else ():
+                key = (seam.lower_step, f.mechanism)
+                found[key] = max(found.get(key, 0.0), f.severity)
+        return found
+
+    @settings(max_examples=at_length(60, 1_500))
+    @example("waterborne_colour", "waterborne_colour", "resin", 1.0, 1.0, 4.0, 14.9, 50.0)  # just too cold
+    @example("lacquer_clear", "alcohol_acrylic_colour", "resin", 1.0, 1.0, 4.0, 20.0, 67.5)  # just too damp
+    @given(
+        st.sampled_from(FILMS), st.sampled_from(FILMS), st.sampled_from(["resin", "polystyrene"]),
+        st.floats(0.5, 2), st.floats(0.5, 2), st.floats(0.5, 4.5), st.floats(12, 29), st.floats(25, 80),
+    )  # fmt: skip
+    def test_nothing_told_jumps(
+        self, lower: str, upper: str, base: str, thick: float, thicker: float, wait: float, temp: float, rh: float
+    ) -> None:
+        x = {
+            "lower_um": K.coats[lower].dry_film_um * thick, "upper_um": K.coats[upper].dry_film_um * thicker,
+            "wait": 10**wait, "temp_c": temp, "rh_pct": rh,
+        }  # fmt: skip
+        assume(all(x[f] < 900 for f in ("lower_um", "upper_um")))
+        # The same system over itself: the early window closes at an instant too.
+        own = {"wrinkle"} if K.system_of(lower) is K.system_of(upper) else set()
+        here = self.told((lower, upper), base, **x)
+        for what, value in x.items():
+            there = self.told((lower, upper), base, **x | {what: value * 1.02})
+            for key in here.keys() | there.keys():
+                if key[1] not in self.AT_AN_INSTANT | own:
+                    change = abs(here.get(key, 0.0) - there.get(key, 0.0))
+                    self.assertLessEqual(change, self.MOST, (what, key))
