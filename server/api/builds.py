@@ -14,9 +14,11 @@ from builds.models import Build
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from emvar_core.assess import assess_near, seam_in_full
+from emvar_core.at_the_bench.timers import stretches_of
 from emvar_core.errors import NotThere
 from emvar_core.judging import Assessment, CoatOut, CupOut, Remark, Score, SeamOut, StepNote, Story
 from emvar_core.plan import Plan, Step, Timing, json_of, parse_edits, parse_plan, step_times
+from emvar_core.schedule.agenda import Agenda
 from emvar_core.vocabulary import Verdict
 from emvar_core.ways.remedies import Remedy, remedies
 from ninja import Query, Router, Schema
@@ -136,12 +138,20 @@ class Changed(Schema):
 WRITTEN: Any = {200: Changed, 208: BuildOut, 404: Problems, 409: BuildOut, 422: Problems}
 
 
+class OpenFor(Schema):
+    """From when until when a step may come, minutes after the coat below; `until` None: it stays open."""
+
+    since: float
+    until: float | None
+
+
 class SeamDetail(Schema):
-    """A seam in full, what it is at the plan's own times, and what would mend it there."""
+    """A seam in full, what it is at the plan's own times, what would mend it there, and all stretches of its window."""
 
     seam: SeamOut
     own: SeamOut | None
     remedies: list[Remedy]
+    stretches: list[OpenFor]
 
 
 def _history(request: HttpRequest, build: Build) -> History:
@@ -397,12 +407,15 @@ def _back_or_forth(
 @router.get("/builds/{build_id}/seams/{seam_id}", response={200: SeamDetail, 404: Problems})
 def seam_detail(request: HttpRequest, build_id: str, seam_id: str, times: Times = "plan") -> Any:
     """A seam in full, and what would mend it, tried at these times too; empty where nothing helps."""
-    plan = plan_of(build_id)
-    seam = seam_in_full(plan_at(build_id, times), seam_id)
+    plan, here = plan_of(build_id), plan_at(build_id, times)
+    seam = seam_in_full(here, seam_id)
     own = seam if times == "plan" else store.assessed(plan).seams.get(seam_id)
     seen = None if judged(build_id, plan, times) is plan else partial(_seen, build_id, times)
     ways = _remedies(plan, seam_id, seen) if seam.verdict is not Verdict.SOUND else []
-    return answer(SeamDetail, SeamDetail.model_construct(seam=seam, own=own, remedies=ways))
+    lower = seam.responsible or seam.lower_step
+    found = stretches_of(Agenda(here), store.assessed(here), lower, seam.upper_step) if lower is not None else []
+    open_ = [OpenFor.model_construct(since=a, until=b) for a, b in found]
+    return answer(SeamDetail, SeamDetail.model_construct(seam=seam, own=own, remedies=ways, stretches=open_))
 
 
 def _seen(build_id: str, times: Times, plan: Plan) -> Plan:

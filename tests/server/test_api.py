@@ -8,7 +8,7 @@ from django.core.management import call_command
 from django.test import Client, TestCase
 from emvar_core.plan import parse_plan
 
-from tests.builders import tall_json, tug, tug_json
+from tests.builders import coat, plan_json, tall_json, tug, tug_json
 
 N = iter(range(10**6))
 
@@ -131,6 +131,23 @@ class Api(TestCase):
         self.assertTrue(answer["remedies"][0]["edits"])
         self.assertIsNotNone(answer["seam"]["opens_careful_min"])
         self.assertEqual(self.client.get(f"/api/builds/{self.id}/seams/nothing").status_code, 404)
+
+    def test_a_window_that_closes_again_is_told_in_all_its_stretches(self) -> None:
+        steps = [coat("one", "enamel_colour"), coat("two", "enamel_colour", 1000), coat("top", "lacquer_clear", 90000)]
+        made = self.client.post("/api/builds", json.dumps(plan_json(steps)), content_type="application/json").json()
+
+        def told(seam: str) -> list[list[float | None]]:
+            detail = self.client.get(f"/api/builds/{made['id']}/seams/{seam}").json()
+            return [[s["since"], s["until"]] for s in detail["stretches"]]
+
+        early, late = told("two~side~one")
+        self.assertLess(early[1], 300)  # the same enamel in one go
+        self.assertIsNone(late[1])
+        at = made["assessment"]["seams"]["two~side~one"]
+        self.assertAlmostEqual(
+            late[0], at["opens_careful_min"], delta=2
+        )  # the first ends at 0: one instant, told twice
+        self.assertEqual(told("one~side~base"), [])
 
     def test_broken_plans_are_refused_with_their_reasons(self) -> None:
         broken = tug_json()

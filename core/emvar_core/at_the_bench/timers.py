@@ -62,12 +62,27 @@ def timers(agenda: Agenda, assessed: Assessment) -> list[TimerOut]:
     Order alone is none, nor is what is open at once and for ever. Where several ask the same of a pair, it is open when
     all of them are.
     """
+    links = _links(agenda)
+    found = [t for pair in links.values() if (t := _timer(agenda, assessed, pair)) is not None]
+    return found + [t for step in agenda.left.steps if (t := _touch(agenda, assessed, step.id)) is not None]
+
+
+def _links(agenda: Agenda) -> dict[tuple[str, str], list[Link]]:
+    """What ties two steps beside their order, by the two."""
     links: dict[tuple[str, str], list[Link]] = {}
     for link in agenda.net.links:
         if link.what is not What.ORDER:
             links.setdefault((link.before, link.after), []).append(link)
-    found = [t for pair in links.values() if (t := _timer(agenda, assessed, pair)) is not None]
-    return found + [t for step in agenda.left.steps if (t := _touch(agenda, assessed, step.id)) is not None]
+    return links
+
+
+def stretches_of(agenda: Agenda, assessed: Assessment, before: str, after: str) -> list[tuple[float, float | None]]:
+    """When a step may come after another, by the careful edge: all stretches of its window, minutes from the end of
+    `before`, with None for one that stays open. Empty where nothing ties them, or where it never may."""
+    links = _links(agenda).get((before, after), [])
+    end = _end_of(agenda, assessed, before)
+    windows = [w for link in links if (w := agenda.ageing.instants(link, end, link.ages.careful))]
+    return [(round(a - end, 1), _finite(b - end)) for a, b in together(windows)]
 
 
 def _end_of(agenda: Agenda, assessed: Assessment, step: str) -> float:

@@ -15,6 +15,7 @@ export type Assessment = S["Assessment"];
 export type Changed = S["Changed"];
 export type BuildOut = S["BuildOut"];
 export type Remedy = S["Remedy"];
+export type SeamDetail = S["SeamDetail"];
 export type Remark = S["Remark"];
 export type Technique = S["TechniqueOut"];
 export type RescueOut = S["RescueOut"];

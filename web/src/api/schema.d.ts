@@ -3189,6 +3189,16 @@ export interface components {
             last: boolean;
         };
         /**
+         * OpenFor
+         * @description From when until when a step may come, minutes after the coat below; `until` None: it stays open.
+         */
+        OpenFor: {
+            /** Since */
+            since: number;
+            /** Until */
+            until: number | null;
+        };
+        /**
          * Remedy
          * @description Edits that mend a seam, what they cost, and the score of the zones concerned before and after.
          */
@@ -3218,13 +3228,15 @@ export interface components {
         };
         /**
          * SeamDetail
-         * @description A seam in full, what it is at the plan's own times, and what would mend it there.
+         * @description A seam in full, what it is at the plan's own times, what would mend it there, and all stretches of its window.
          */
         SeamDetail: {
             seam: components["schemas"]["SeamOut"];
             own: components["schemas"]["SeamOut"] | null;
             /** Remedies */
             remedies: components["schemas"]["Remedy"][];
+            /** Stretches */
+            stretches: components["schemas"]["OpenFor"][];
         };
         /**
          * Glance

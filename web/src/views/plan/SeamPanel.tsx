@@ -1,7 +1,15 @@
 /** What happens where two coats meet: a sentence first, the reach drawn, what would work, what it rests on. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Assessment, type Edit, type Plan, type Remedy, type Seam } from "../../api/client";
+import {
+  api,
+  type Assessment,
+  type Edit,
+  type Plan,
+  type Remedy,
+  type Seam,
+  type SeamDetail,
+} from "../../api/client";
 import type { BuildStore, Shot } from "../../api/store";
 import { LineSample } from "../../drawing/Line";
 import { told } from "../../drawing/units";
@@ -72,6 +80,7 @@ export function SeamPanel(p: {
       {times.opens_careful_min !== null && seam.verdict !== "sound" ? (
         <Opens seam={times} clock={clock} />
       ) : null}
+      <OpenIn stretches={asked.data?.stretches ?? []} after={name(seam.responsible ?? seam.lower_step)} />
       {own ? <ByItself own={own} seam={seam} clock={clock} /> : null}
       {kept && kept.verdict !== "sound" ? <Remedies {...p} asked={asked} /> : null}
       {seam.reach.length ? <ReachDrawing seam={seam} plan={plan} a={a} /> : null}
@@ -189,6 +198,24 @@ function Opens({ seam, clock }: { seam: Seam; clock: Clockwork }) {
       <dd className="font-semibold">{clock.long(careful)}</dd>
       <dd className="font-semibold">+{shortSpan(careful - seam.at_min)}</dd>
     </dl>
+  );
+}
+
+/** A window that closes again: all its stretches, by the careful edge. One that only opens is told by `Opens`. */
+function OpenIn({ stretches, after }: { stretches: SeamDetail["stretches"]; after: string }) {
+  if (stretches.every((s) => s.until === null)) return null;
+  const words = stretches.map(({ since, until }) =>
+    until === null
+      ? `from ${span(since)}`
+      : since < 1
+        ? `up to ${span(until)}`
+        : `${span(since)} to ${span(until)}`,
+  );
+  return (
+    <p className="text-sm" data-testid="stretches">
+      <span className="font-semibold">Open after “{after}”: </span>
+      {words.join(", and again ")}.
+    </p>
   );
 }
 
