@@ -97,44 +97,74 @@ def flux_kg_m2_s(
     return transfer * activity * solvent.psat_pa(film_c) * solvent.molar_mass * 1e-3 / (R * kelvin)
 
 
-def _fluxes(
-    solvents: list[Solvent], active: list[float], film_c: float, temp_c: float, rh: float, delta_mm: float, drop: bool
-) -> list[float]:
-    fluxes = []
-    for solvent, a in zip(solvents, active, strict=True):
-        j = flux_kg_m2_s(solvent, film_c, delta_mm, a, drop=drop)
-        if solvent.id == WATER:
-            j -= flux_kg_m2_s(solvent, temp_c, delta_mm, rh, drop=drop)
-        fluxes.append(j if solvent.id == WATER else max(j, 0.0))
-    return fluxes
+@dataclass(frozen=True)
+class _Leaving:
+    """A solvent on its way into the air. `flux`: what vapour pressure over temperature carries, kg·K/(m²·s·Pa)."""
+
+    solvent: Solvent
+    flux: float
+    heat_j_kg: float
+    from_air: float  # what of it comes back from the air, kg/(m²·s)
+
+    def net(self, film_c: float, activity: float) -> float:
+        """Net flux at a film's temperature, kg/(m²·s); water may come out of the air instead."""
+        return self.flux * activity * self.solvent.psat_pa(film_c) / (film_c + 273.15) - self.from_air
+
+
+def _leaving(solvents: list[Solvent], temp_c: float, rh: float, delta_mm: float, drop: bool) -> list[_Leaving]:
+    found = []
+    for s in solvents:
+        flux = transfer_m_s(s, delta_mm, drop) * s.molar_mass * 1e-3 / R
+        back = flux * rh * s.psat_pa(temp_c) / (temp_c + 273.15) if s.id == WATER else 0.0
+        found.append(_Leaving(s, flux, s.heat_j_g * 1e3, back))
+    return found
+
+
+NEAR_K, LEAST_C = 1e-3, 45.0  # how near the temperature is found; no film is colder than the air by more
+
+
+def _balance_c(leaving: list[_Leaving], active: list[float], temp_c: float, heat_in: float, start_c: float) -> float:
+    """Where heat in equals heat carried off, °C, by Newton's steps.
+
+    What is carried off bends upwards with temperature, so they close in from the warm side.
+    """
+    parts = [
+        (o.flux * a, o.solvent.psat_a, o.solvent.psat_b, o.heat_j_kg, o.from_air)
+        for o, a in zip(leaving, active, strict=True)
+    ]
+    film_c = start_c
+    while True:
+        kelvin = film_c + 273.15
+        off, slope = heat_in * (film_c - temp_c), heat_in
+        for flux, psat_a, psat_b, heat, from_air in parts:
+            gross = flux * math.exp(psat_a - psat_b / kelvin) / kelvin
+            off += (gross - from_air) * heat
+            slope += gross * (psat_b / kelvin - 1) / kelvin * heat
+        new_c = min(max(film_c - off / slope, temp_c - LEAST_C), temp_c)
+        if abs(new_c - film_c) < NEAR_K:
+            return new_c
+        film_c = new_c
+
+
+def _heat_in(delta_mm: float, drop: bool) -> float:
+    """W/(m²·K) that come to a film that is cooler than the air; a drop has nothing behind it that warms it."""
+    convection = AIR_CONDUCTIVITY / (delta_mm * 1e-3)
+    return convection + RADIATION + (0.0 if drop else convection)
 
 
 def film_temperature_c(
     solvents: list[Solvent], active: list[float], temp_c: float, rh: float, delta_mm: float, drop: bool = False
 ) -> float:
-    """Temperature of an evaporating film, °C, where heat in equals heat carried off (bisection, 0.02 K).
+    """Temperature of an evaporating film, °C, where heat in equals heat carried off.
 
-    `active`: the activity of each part, mole fraction × γ. `rh` 0–1. A drop has nothing behind it that warms it.
+    `active`: the activity of each part, mole fraction × γ. `rh` 0–1.
 
     >>> from emvar_core.knowledge import knowledge
     >>> round(film_temperature_c([knowledge().solvents["acetone"]], [1.0], 20, 0.5, 5.0))
     -1
     """
-    convection = AIR_CONDUCTIVITY / (delta_mm * 1e-3)
-    heat_in = convection + RADIATION + (0.0 if drop else convection)
-
-    def lost(film_c: float) -> float:
-        js = _fluxes(solvents, active, film_c, temp_c, rh, delta_mm, drop)
-        return sum(j * 1e3 * s.heat_j_g for j, s in zip(js, solvents, strict=True))
-
-    low, high = temp_c - 45.0, temp_c
-    while high - low > 0.02:
-        mid = (low + high) / 2
-        if lost(mid) > heat_in * (temp_c - mid):
-            high = mid
-        else:
-            low = mid
-    return (low + high) / 2
+    leaving = _leaving(solvents, temp_c, rh, delta_mm, drop)
+    return _balance_c(leaving, active, temp_c, _heat_in(delta_mm, drop), temp_c)
 
 
 def evaporate(
@@ -166,6 +196,7 @@ def _evaporate_unit(k: Knowledge, blend: Blend, temp_c: float, rh_pct: float, de
     volume = [share for _, share in blend.parts]  # µm
     seconds, coldest, rh = 0.0, temp_c, rh_pct / 100
     lam = table(k, solvents, temp_c)
+    leaving, heat_in, film_c = _leaving(solvents, temp_c, rh, delta_mm, False), _heat_in(delta_mm, False), temp_c
     heats: list[tuple[float, float]] = []  # W/m² until so many seconds
     for _ in range(60):
         left = sum(volume)
@@ -174,9 +205,9 @@ def _evaporate_unit(k: Knowledge, blend: Blend, temp_c: float, rh_pct: float, de
         moles = [v * s.density_g_ml / s.molar_mass for v, s in zip(volume, solvents, strict=True)]
         mole = [m / sum(moles) for m in moles]
         active = [x * g for x, g in zip(mole, gammas(lam, mole), strict=True)]
-        film_c = film_temperature_c(solvents, active, temp_c, rh, delta_mm)
+        film_c = _balance_c(leaving, active, temp_c, heat_in, film_c)
         coldest = min(coldest, film_c)
-        fluxes = _fluxes(solvents, active, film_c, temp_c, rh, delta_mm, False)
+        fluxes = [o.net(film_c, a) for o, a in zip(leaving, active, strict=True)]
         # µm per second for each: kg/(m²·s) over kg/m³
         rates = [j / (s.density_g_ml * 1e3) * 1e6 for j, s in zip(fluxes, solvents, strict=True)]
         total = sum(rate for rate in rates if rate > 0)
@@ -187,7 +218,7 @@ def _evaporate_unit(k: Knowledge, blend: Blend, temp_c: float, rh_pct: float, de
             if rate > 0 and volume[i] > 1e-9:
                 step = min(step, max(volume[i] / rate, 1e-6))
         seconds += step
-        heats.append((seconds, sum(j * 1e3 * s.heat_j_g for j, s in zip(fluxes, solvents, strict=True))))
+        heats.append((seconds, sum(j * o.heat_j_kg for j, o in zip(fluxes, leaving, strict=True))))
         volume = [max(v - r * step, 0.0) for v, r in zip(volume, rates, strict=True)]
     last = max(range(len(volume)), key=lambda i: volume[i] / max(blend.parts[i][1], 1e-9))
     return Evaporated(seconds / 60, coldest, solvents[last].id, _shares(volume), _fewer(heats), coldest)
