@@ -110,8 +110,9 @@ class CraftRanges(TestCase):
 
 class Steady(TestCase):
     def test_the_point_moves_with_the_air_and_never_jumps(self) -> None:
+        mixes = (TUNED[0][1], TUNED[2][1], TUNED[5][1], ("lacquer_colour", "hot_thinner", 1, 2))
         # It leapt from 157 to 238 mm and back within four per cent of humidity.
-        for mixed in (TUNED[0][1], TUNED[2][1], TUNED[5][1], ("lacquer_colour", "hot_thinner", 1, 2)):
+        for mixed in at_length(mixes[2:], mixes):
             p = paint(*mixed)
             for purpose in Purpose:
                 for airs in (

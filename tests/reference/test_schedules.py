@@ -17,7 +17,7 @@ from psplib import parse
 from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import lil_matrix
 
-from tests.lengths import at_length
+from tests.lengths import LONG, at_length
 
 INSTANCES = Path(__file__).parent / "instances"
 
@@ -133,6 +133,8 @@ class Published(TestCase):
     def test_ubo10_1_with_maximum_lags_agrees_with_an_integer_programme(self) -> None:
         p = from_file("UBO10_01.sch", "rcpsp_max", 80)
         self.assertIsNone(self.agree(p), "its maximum lags and resources contradict each other")
+        if not LONG:  # a looser one of the same size is agreed upon at length
+            return
         roomy = replace(p, resources={name: 2 * n for name, n in p.resources.items()})
         self.assertIsNotNone(self.agree(roomy))
 

@@ -111,7 +111,7 @@ class Shifter:
     def on_grid(self, stretch: int, minute: float) -> float:
         """The first mark of the grid in a sitting from an instant on."""
         a, _ = self.stretches[stretch]
-        return a + math.ceil((minute - a) / self.grid - 1e-9) * self.grid
+        return a + math.ceil((minute - a - 1e-6) / self.grid) * self.grid
 
     def allowed(self, stretch: int, task: Task, start: float, work: float | None = None) -> float:
         """The first start from one on in a sitting at which a task may run; beyond its end where it may not."""
