@@ -234,4 +234,4 @@ class AtTheBench(BrowserCase):
         coats = [s["id"] for s in Build.objects.get(pk=TUG).plan["steps"] if s["kind"] == "coat"]
         for value in at_length(coats[::5], coats):
             take(page, "Coat", value)
-            expect(page.get_by_test_id("quantity").or_(page.get_by_test_id("film")).first).to_be_visible()
+            expect(page.get_by_test_id("quantity").or_(page.get_by_test_id("by-hand")).first).to_be_visible()

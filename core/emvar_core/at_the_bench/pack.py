@@ -13,10 +13,10 @@ from ..errors import Impossible, NotThere, OutOfRange
 from ..ids import coat_id
 from ..judging import Assessment, CoatOut, Standing, stand
 from ..knowledge import Knowledge
-from ..knowledge.types import Technique
 from ..memory import MEMORY
 from ..mix_and_spray.card import Card, card
 from ..mix_and_spray.gun_card import Setting
+from ..mix_and_spray.hand_card import by_hand
 from ..plan import (
     AnyStep,
     CoatStep,
@@ -35,7 +35,6 @@ from ..plan.mixes import mix_of
 from ..reading.words import ACTIONS
 from ..schedule.agenda import Agenda
 from ..vocabulary import (
-    METHOD_WORDS,
     FilmState,
     FittingAction,
     Method,
@@ -43,7 +42,6 @@ from ..vocabulary import (
     Use,
     Verdict,
     WorkAction,
-    capital,
 )
 from ..ways.rescue import rescued
 from .earlier_builds import AIMS, TrialAim
@@ -243,7 +241,7 @@ def _card(k: Knowledge, plan: Plan, a: Assessment, step: AnyStep, whole: bool) -
         ground=_ground(plan, a, step, first),
         figures=_figures(step, sheet),
         mix=_mix(k, step, sheet),
-        lines=_lines(k, plan, step, sheet, technique),
+        lines=_lines(k, plan, step, sheet),
         before=_before(k, a, step),
         look=_look(k, step),
         traps=list(technique.traps) if technique is not None else [],
@@ -306,8 +304,15 @@ def _figures(step: AnyStep, sheet: Card | None) -> list[Figure]:
     if sheet is not None and sheet.point is not None:
         figures.append(Figure(kind="kpa", value=sheet.point.pressure_kpa, text="", words="trigger open"))
         figures.append(Figure(kind="mm", value=sheet.point.distance_mm, text="", words="away"))
-    elif isinstance(step, CoatStep) and sheet is not None and sheet.method == Method.CAN.value:
-        figures.append(Figure(kind="mm", value=300.0, text="", words="away"))
+    elif sheet is not None and sheet.hand is not None:
+        hand = sheet.hand
+        if sheet.method == Method.CAN.value:
+            figures.append(Figure(kind="mm", value=300.0, text="", words="away"))
+        if hand.passes > 1:
+            between = f"{hand.pause} between" if hand.pause else "passes"
+            figures.append(Figure(kind="text", value=None, text=f"{hand.passes} ×", words=between))
+        if hand.amount:
+            figures.append(Figure(kind="text", value=None, text=hand.amount, words=hand.amount_words or "in all"))
     if len(figures) < 3:
         figures.append(Figure(kind="min", value=step.hands_on_min, text="", words="hands on"))
     return figures[:3]
@@ -338,8 +343,8 @@ def _mix(k: Knowledge, step: AnyStep, sheet: Card | None) -> list[Pour]:
     return pours
 
 
-def _lines(k: Knowledge, plan: Plan, step: AnyStep, sheet: Card | None, technique: Technique | None) -> list[str]:
-    """How it is done, a line each: needle, strokes and pauses, tool, carrier, what it is wetted with first."""
+def _lines(k: Knowledge, plan: Plan, step: AnyStep, sheet: Card | None) -> list[str]:
+    """How it is done, a line each: what it is wetted with first, needle and strokes, or how the hand does it."""
     lines: list[str] = []
     wet = _wetted_with(k, plan, step)
     if wet:
@@ -353,16 +358,12 @@ def _lines(k: Knowledge, plan: Plan, step: AnyStep, sheet: Card | None, techniqu
             lines.append(sheet.how)
         if sheet.split:
             lines.append(sheet.split)
-    if isinstance(step, CoatStep) and step.pause_min:
-        lines.append(f"{step.pause_min:g} min between passes.")
-    if isinstance(step, WorkingStep):
-        carrier = k.thinners[step.carrier].name.lower() if step.carrier else ""
-        tool = step.tool or METHOD_WORDS.get(step.method, "") if step.method else step.tool or ""
-        lines.append(capital(", ".join(x for x in (tool, carrier and f"with {carrier}") if x)) or "By hand")
+        if sheet.gun is not None and isinstance(step, CoatStep) and step.pause_min:
+            lines.append(f"{step.pause_min:g} min between passes.")
+    if isinstance(step, WorkingStep) and (hand := by_hand(k, step)) is not None:
+        lines.append(hand.sentences)
     elif isinstance(step, FittingStep) and step.material:
         lines.append(k.touches[step.material].name)
-    if technique is not None and technique.tool and isinstance(step, CoatStep) and (sheet is None or sheet.gun is None):
-        lines.append(capital(technique.tool))
     if step.note:
         lines.append(step.note)
     return [line for line in lines if line]

@@ -15,6 +15,7 @@ from pydantic import ValidationError
 
 from ..errors import KnowledgeError
 from ..vocabulary import (
+    AIRBRUSHED,
     SCHOOL_SIDES,
     WHILE_WET,
     BudTest,
@@ -22,6 +23,7 @@ from ..vocabulary import (
     Event,
     FilmClass,
     FittingAction,
+    Method,
     Model,
     SolventFamily,
     Trait,
@@ -31,6 +33,7 @@ from .store import Knowledge
 from .types import (
     USUAL_BASE,
     WATER,
+    ByHand,
     CarrierFacts,
     CauseData,
     Coat,
@@ -51,6 +54,7 @@ from .types import (
 M = TypeVar("M", bound=Model)
 EVER_MIN = 400_000.0  # reference minutes from which something holds for good
 SPANS = (("min", 1.0, 119.0), ("h", 60.0, 2880.0), ("days", 1440.0, math.inf))  # up to how many minutes a unit is used
+HELD = [m for m in Method if m not in AIRBRUSHED]
 SYSTEM_TABLES = {"system", "coat", "thinner"}
 EXISTING = "existing"  # what an alias calls a finish that is there already
 PLACEHOLDER = re.compile(r"\{(\w+)(?::([^}]+))?\}")
@@ -136,7 +140,7 @@ def load(source: Source | None = None) -> Knowledge:
         coats += [(name, {"system": stem, **row}) for row in read.get("coat", [])]
         thinners += [(name, row) for row in read.get("thinner", [])]
     coats_by_id = _by_id(Coat, coats)
-    work, aliases = source.toml("work.toml"), source.toml("aliases.toml")
+    work, aliases, hand = source.toml("work.toml"), source.toml("aliases.toml"), source.toml("by_hand.toml")
     k = Knowledge(
         solvents=solvents,
         activities=activities,
@@ -148,6 +152,7 @@ def load(source: Source | None = None) -> Knowledge:
         touches=_by_id(Touch, _rows(source, "touches.toml", "touch")),
         carriers={c: _made(CarrierFacts, f"work.toml: carrier.{c}", work["carrier"].get(c.value)) for c in Carrier},
         work={a: _made(WorkFacts, f"work.toml: work.{a}", work["work"].get(a.value)) for a in WorkAction},
+        by_hand={w: _made(ByHand, f"by_hand.toml: {w}", hand.pop(w.value, None)) for w in (*HELD, *WorkAction)},
         means=tuple(_by_id(Means, [("work.toml", row) for row in work["means"]]).values()),
         bud_words={b: str(work["bud"][b.value]) for b in BudTest},
         called={key: str(word) for key, word in work["called"].items()},
@@ -162,6 +167,8 @@ def load(source: Source | None = None) -> Knowledge:
             for key, row in source.toml("faults.toml").items()
         },
     )
+    if hand:
+        raise KnowledgeError("by_hand.toml", f"nothing is laid or worked by {', '.join(sorted(hand))}")
     _check(k)
     k = k.with_techniques(_techniques(source, k))
     named = set(k.techniques) | k.ids | {a.value for a in (*WorkAction, *FittingAction)} | {EXISTING}

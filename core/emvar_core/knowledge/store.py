@@ -7,8 +7,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
-from ..vocabulary import BudTest, Carrier, Event, FilmClass, SystemRole, ThinnerRole, Trait, Use, WorkAction
+from ..vocabulary import BudTest, Carrier, Event, FilmClass, Method, SystemRole, ThinnerRole, Trait, Use, WorkAction
 from .types import (
+    ByHand,
     CarrierFacts,
     Coat,
     Fault,
@@ -74,6 +75,7 @@ class Knowledge:
     touches: Mapping[str, Touch]
     carriers: Mapping[Carrier, CarrierFacts]
     work: Mapping[WorkAction, WorkFacts]
+    by_hand: Mapping[Method | WorkAction, ByHand]
     means: tuple[Means, ...]
     bud_words: Mapping[BudTest, str]
     called: Mapping[str, str]

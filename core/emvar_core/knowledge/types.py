@@ -292,6 +292,29 @@ class Hardener(Model):
     pot_life_min: Range
 
 
+class ByHand(Model):
+    """How something is laid or worked by hand, in words that can be felt; what is empty is as usual.
+
+    `load`: how much is taken up, `wipe`: how much of it off again; `{carrier}` is the liquid of the step. `loaded`: the
+    share of the tool that holds it, `shows`: how much of a dab shows on paper when it is right, 0–1 (for the drawing).
+    `pause_s`: between two passes.
+    """
+
+    tool: str = ""
+    load: str = ""
+    wipe: str = ""
+    lead: str = ""
+    press: str = ""
+    loaded: Degree | None = None
+    shows: Degree | None = None
+    pause_s: Positive | None = None
+
+    def or_else(self, usual: ByHand) -> ByHand:
+        """What is said here, and of the rest what is usual."""
+        own = {name: getattr(self, name) for name in self.model_fields_set}
+        return usual.model_copy(update=own)
+
+
 class Coat(Model):
     """Something that is laid: paint, clear, effect, medium, marking or pigment.
 
@@ -325,6 +348,7 @@ class Coat(Model):
     neat_mpas: Positive | None = None
     traits: list[Trait] = []
     bud_test: BudTest | None = None
+    by_hand: ByHand = ByHand()
     rank: int = 10_000
     own: bool = False
     rests_on: str = ""
@@ -399,6 +423,7 @@ class StepTemplate(Model):
     on: str | None = None
     carrier: MaterialId | None = None
     leaves: Degree | None = None
+    by_hand: ByHand = ByHand()
     hands_on_min: Annotated[float, Field(ge=0)] = 20
 
 

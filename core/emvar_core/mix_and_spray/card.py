@@ -65,6 +65,7 @@ from ..vocabulary import (
 )
 from .evening_air import tonight_of
 from .gun_card import NOT_SPRAYED, MapOut, Setting, sprayed
+from .hand_card import Hand, by_hand
 from .needs import area_of, poured_for
 
 COVERS_UM = {
@@ -117,6 +118,7 @@ class Card(Model):
     gun_notes: list[str]
     film_um: float
     film_words: str
+    hand: Hand | None
     how: str
     correction: str
     ladder: list[Rung]
@@ -196,6 +198,7 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
     gun = next((g for g in kit.guns if g.id == setting.gun), kit.guns[0]) if by_air else None
     poured = poured_for(k, plan, step, laid, Fill(setting.total_ml, setting.paint_drops, setting.most_drops))
     mixed = poured is not None and is_mixed(coat, method)
+    hand = by_hand(k, step, laid, area)
     tonight = tonight_of(c, plan, times, step, air)
     airbrush = (
         sprayed(c, step, paint_of(k, coat, cup, thick), kit, gun, setting, laid, area, air) if gun else NOT_SPRAYED
@@ -214,7 +217,8 @@ def card(plan: Plan, step_id: str, setting: Setting | None = None) -> Card:
         **airbrush,
         film_um=laid.film_um,
         film_words=_film_words(plan, step, laid),
-        how=POURED if coat.is_poured else _how(method),
+        hand=hand,
+        how=hand.sentences if hand is not None else "",
         correction=_correction(k, step),
         ladder=_ladder(k, plan, step, coat, cup, setting.rungs),
         split=_split(c, plan, times, step, laid, area),
@@ -266,23 +270,6 @@ def _film_words(plan: Plan, step: CoatStep, laid: Laid) -> str:
     if most is not None and film > most:
         return f"{film:g} µm is much: it fills detail and sags (up to about {most:g} µm)."
     return ""
-
-
-POURED = "Pour it slowly onto a level board, from one side; lift bubbles with a pin, and cover it from dust."
-
-
-def _how(method: Method) -> str:
-    return {
-        Method.CAN: "From 25–30 cm in mist passes, starting and ending beside the part; shake two minutes first.",
-        Method.BRUSH: "Flat soft brush, loaded a third, laid on in one direction; do not go back over it.",
-        Method.SPONGE: "Dab nearly all off on paper, then the part, turning the sponge each time.",
-        Method.DRY_BRUSH: "Wipe almost all off on paper; light strokes across the relief.",
-        Method.WASH: "Touch it to the detail and let it run; do not paint it on.",
-        Method.FLOOD: "Flow it on, tilt, and lift the excess with a dry brush.",
-        Method.SPECKLE: "Flick it from a stiff brush over a stick; try it on paper first.",
-        Method.DUST: "Dry soft brush, little at a time, worked into corners.",
-        Method.PLACE: "Place it, press the water out, leave it alone while it settles.",
-    }.get(method, "")
 
 
 ROLES_WEIGHED = {Role.PAINT: "paint_g", Role.THINNER: "thinner_g", Role.RETARDER: "retarder_g"}

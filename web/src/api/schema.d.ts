@@ -4370,6 +4370,7 @@ export interface components {
             film_um: number;
             /** Film Words */
             film_words: string;
+            hand: components["schemas"]["Hand"] | null;
             /** How */
             how: string;
             /** Correction */
@@ -4382,6 +4383,36 @@ export interface components {
             tonight: string[];
             /** Tonight Ok */
             tonight_ok: boolean;
+        };
+        /**
+         * Hand
+         * @description How a step is done by hand. Empty words do not apply; `passes` 0: it is worked, not laid.
+         *
+         *     `pause`: between passes. `amount`: what to take, in what a hand measures by; `amount_words`: what that is.
+         */
+        Hand: {
+            /** Tool */
+            tool: string;
+            /** Load */
+            load: string;
+            /** Wipe */
+            wipe: string;
+            /** Lead */
+            lead: string;
+            /** Press */
+            press: string;
+            /** Loaded */
+            loaded: number;
+            /** Shows */
+            shows: number;
+            /** Passes */
+            passes: number;
+            /** Pause */
+            pause: string;
+            /** Amount */
+            amount: string;
+            /** Amount Words */
+            amount_words: string;
         };
         /**
          * Laying

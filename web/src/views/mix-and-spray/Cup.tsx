@@ -5,6 +5,7 @@ import type { BuildStore } from "../../api/store";
 import { sensible, told } from "../../drawing/units";
 import { Choice, NumberField } from "../../parts/Field";
 import { CupDrawing } from "./Drawings";
+import { OFF_PCT } from "./off";
 import { Push } from "../../parts/Push";
 
 export type Fill = { kind: "area" } | { kind: "ml" | "drops" | "most"; much: number };
@@ -23,15 +24,16 @@ export function CupColumn({ card, colour, children }: { card: Card; colour: stri
       ) : (
         <p className="text-sm">Used as it comes: nothing to mix.</p>
       )}
-      <p className="text-sm">
-        {card.ratio}
-        {card.mixed &&
-        card.cup &&
-        card.cup.pours.some((x) => x.drops !== null) &&
-        card.cup.pours.length > 1 ? (
-          <span className="text-ink-2">, off by {card.cup.ratio_error_pct.toFixed(1)} % in whole drops</span>
-        ) : null}
-      </p>
+      {card.mixed && card.cup ? (
+        <p className="text-sm">
+          {card.ratio}
+          {card.cup.ratio_error_pct >= OFF_PCT && card.cup.pours.some((x) => x.drops !== null) ? (
+            <span className="text-ink-2">
+              , off by {card.cup.ratio_error_pct.toFixed(1)} % in whole drops
+            </span>
+          ) : null}
+        </p>
+      ) : null}
       {card.mixed && card.cup?.helps ? (
         <p className="text-sm font-semibold" data-testid="cup-helps">
           {card.cup.helps}

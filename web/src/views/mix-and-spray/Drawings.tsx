@@ -4,6 +4,7 @@ import type { Card } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
 import { NumberField } from "../../parts/Field";
 import { Push } from "../../parts/Push";
+import { OFF_PCT } from "./off";
 
 const MOST_DROPS = 60;
 const DROP = "M0-9C4-3 6 0 6 3.4A6 6 0 0 1-6 3.4C-6 0-4-3 0-9Z";
@@ -186,14 +187,17 @@ export function LadderDrawing(p: {
             </span>
             <span>
               <strong className="text-lg">{r.wash_drops ?? `${r.wash_g.toFixed(2)} g`}</strong>{" "}
-              {r.wash_drops === null ? "paint" : "wash"} :{" "}
-              <strong className="text-lg">{r.thinner_drops}</strong>{" "}
-              {r.wash_drops === null ? "drops of thinner" : "thinner"}
-              <span className="block text-xs text-ink-2">
-                {r.wash_drops === null
-                  ? "paste is weighed, not dropped"
-                  : `ratio off by ${r.error_pct} % in whole drops`}
-              </span>
+              {r.wash_drops === null ? "paint" : r.thinner_drops ? "wash" : "drops, neat"}
+              {r.thinner_drops ? (
+                <>
+                  {" : "}
+                  <strong className="text-lg">{r.thinner_drops}</strong>{" "}
+                  {r.wash_drops === null ? "drops" : "thinner"}
+                </>
+              ) : null}
+              {r.wash_drops !== null && r.error_pct >= OFF_PCT ? (
+                <span className="block text-xs text-ink-2">ratio off by {r.error_pct} % in whole drops</span>
+              ) : null}
             </span>
           </li>
         ))}
@@ -223,42 +227,6 @@ export function LadderDrawing(p: {
           ))}
         </div>
       ) : null}
-    </div>
-  );
-}
-
-/** A film as it is laid and as it is left, for what is put on without an airbrush. */
-export function FilmDrawing({ card, colour, under }: { card: Card; colour: string; under: string }) {
-  const wet = card.cup?.wet_film_um ?? 0;
-  const films: [string, number][] =
-    wet > card.film_um * 1.02
-      ? [
-          ["wet", wet],
-          ["dry", card.film_um],
-        ]
-      : [["dry", card.film_um]];
-  const scale = Math.min(12, 180 / Math.sqrt(Math.max(wet, card.film_um)));
-  return (
-    <div className="grid content-center gap-6 min-[900px]:px-8" data-testid="film">
-      <ol className="flex items-end gap-8">
-        {films.map(([words, um]) => (
-          <li key={words} className="w-56 max-w-[38vw]">
-            <span
-              className="block"
-              style={{
-                height: Math.max(scale * Math.sqrt(um), 2),
-                background: colour,
-                opacity: words === "wet" ? 0.8 : 1,
-              }}
-            />
-            <span className="block h-5" style={{ background: under }} />
-            <span className="block pt-1 text-sm">
-              <strong className="text-lg">{um < 10 ? um.toFixed(1) : Math.round(um)} µm</strong> {words}
-            </span>
-          </li>
-        ))}
-      </ol>
-      <p className="max-w-[34rem] text-lg">{card.how}</p>
     </div>
   );
 }

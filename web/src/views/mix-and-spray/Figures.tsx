@@ -28,7 +28,7 @@ export function Figures(p: {
   const { card, hold, setHold } = p;
   const words = useWords();
   const point = card.point;
-  if (!point) return <div />;
+  if (!point) return null;
   const row = (words: string, value: string) => (
     <div className="flex justify-between gap-2 border-b border-line-soft py-0.5" key={words}>
       <dt className="text-ink-2">{words}</dt>
@@ -180,7 +180,7 @@ export function Figures(p: {
 
 export function Quantity({ card }: { card: Card }) {
   const q = card.cup;
-  if (!q) return null;
+  if (!q || !card.mixed) return null;
   const total = q.landed_ml + q.lost_ml + q.left_ml;
   const share = (ml: number) => `${(100 * ml) / total}%`;
   return (

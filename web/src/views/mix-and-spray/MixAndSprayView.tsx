@@ -14,6 +14,7 @@ import { Finder } from "../../parts/Finder";
 import { Refused, ViewHead, ViewsBar } from "../../parts/Head";
 import { RecipeSheet } from "../../parts/RecipeSheet";
 import { CupColumn, CupControls, mixOf, type Fill } from "./Cup";
+import { HandWords } from "./ByHand";
 import { StrokesDrawing } from "./Drawings";
 import { Figures, Quantity } from "./Figures";
 import { InstrumentSheet, InstrumentStrip, useInstruments } from "./Instruments";
@@ -178,7 +179,6 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
               <Stage
                 card={card}
                 colour={colour}
-                under={below}
                 gauge={gauge?.trusted ? (gauge.values.gauge_kpa ?? null) : null}
                 at={hold.at && { pressure: follows ?? hold.at.pressure, distance: hold.at.distance }}
                 onAt={(at) => setHold({ at })}
@@ -223,9 +223,9 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
           </main>
           <footer className="bench-foot border-t border-line bg-paper px-4 py-3">
             <div className="min-w-0">
-              <h2 className="text-lg font-semibold">
-                {card.laying?.words ?? (card.ladder.length ? card.how : "How much")}
-              </h2>
+              {card.laying || (card.mixed && card.cup) ? (
+                <h2 className="text-lg font-semibold">{card.laying?.words ?? "How much"}</h2>
+              ) : null}
               {card.point ? (
                 <p className="mb-2 text-sm">
                   Hand {distance(card.speed_mm_s)} a second, trigger {Math.round(card.trigger * 100)} % open;
@@ -255,6 +255,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
               ) : null}
               {card.split ? <p className="text-sm">{card.split}</p> : null}
               <Quantity card={card} />
+              {card.hand && card.ladder.length ? <HandWords hand={card.hand} /> : null}
             </div>
             <div className="text-sm">
               <h2 className="text-base font-semibold">

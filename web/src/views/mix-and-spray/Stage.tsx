@@ -1,7 +1,8 @@
-/** The middle of the bench: the map where it is sprayed, the ladder of a wash, else the film. */
+/** The middle of the bench: the map where it is sprayed, the ladder of a wash, else the hand. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { plainWords, type Card, type Problem } from "../../api/client";
-import { FilmDrawing, LadderDrawing } from "./Drawings";
+import { HandStage } from "./ByHand";
+import { LadderDrawing } from "./Drawings";
 import type { Gun } from "../../model/gun";
 import { SprayMap } from "./SprayMap";
 
@@ -25,7 +26,6 @@ export function useCard(queryKey: unknown[], ask: () => Promise<Answer>, enabled
 export function Stage(p: {
   card: Card;
   colour: string;
-  under: string;
   gauge: number | null;
   at: Gun["at"];
   onAt: (at: NonNullable<Gun["at"]>) => void;
@@ -47,5 +47,5 @@ export function Stage(p: {
       />
     );
   if (card.ladder.length) return <LadderDrawing {...p} />;
-  return <FilmDrawing card={card} colour={colour} under={p.under} />;
+  return card.hand ? <HandStage card={card} hand={card.hand} colour={colour} /> : null;
 }

@@ -9,6 +9,7 @@ import { temperature, temperatureUnit, told } from "../../drawing/units";
 import { Finder } from "../../parts/Finder";
 import { SettingsButton } from "../../parts/SettingsButton";
 import { CupColumn } from "./Cup";
+import { HandWords } from "./ByHand";
 import { StrokesDrawing } from "./Drawings";
 import { Figures, Quantity } from "./Figures";
 import { Stage, useCard } from "./Stage";
@@ -114,7 +115,6 @@ export function WithoutPlanView() {
               <Stage
                 card={card}
                 colour={colour}
-                under={BARE}
                 gauge={null}
                 at={hold.at}
                 onAt={(at) => setHold({ ...hold, at })}
@@ -128,9 +128,10 @@ export function WithoutPlanView() {
             />
           </main>
           <footer className="border-t border-line bg-paper px-4 py-3">
-            <h2 className="text-lg font-semibold">{card.laying?.words ?? card.how}</h2>
+            <h2 className="text-lg font-semibold">{card.laying?.words ?? "How much"}</h2>
             <StrokesDrawing card={card} colour={colour} sheen={coat?.sheen ?? "matt"} under={BARE} />
             <Quantity card={card} />
+            {card.hand && card.ladder.length ? <HandWords hand={card.hand} /> : null}
             <p className="text-sm">{told(card.tonight.join(" "))}</p>
             <p className="text-xs text-ink-2">
               Spray under extraction with a combined filter mask, and follow the data sheet.

@@ -4,6 +4,7 @@ import { zoneNames } from "../../model/zones";
 import { LineSample } from "../../drawing/Line";
 import { span, type Clockwork } from "../../drawing/time";
 import { areaWords, distance, pressure, sensible, told, volume } from "../../drawing/units";
+import { handFigures } from "../mix-and-spray/ByHand";
 import { useWords } from "../../parts/BuildDoor";
 import { Cautions, Page, Pours, Swatch, Tick } from "./sheet";
 
@@ -42,7 +43,7 @@ export function CardSheet(p: { plan: Plan; step: CoatStep; card: Card; a: Assess
         ) : (
           <div>
             <strong>{words.method(card.method)}</strong>
-            <p>{told(card.how)}</p>
+            <p>{card.hand ? handFigures(card.hand) : ""}</p>
           </div>
         )}
       </section>
@@ -66,7 +67,7 @@ export function CardSheet(p: { plan: Plan; step: CoatStep; card: Card; a: Assess
         </section>
         <section>
           <h3>Lay</h3>
-          {card.laying ? <p>{card.laying.words}</p> : <p>{told(card.how)}</p>}
+          {card.laying ? <p>{card.laying.words}</p> : card.mixed ? <p>{told(card.how)}</p> : null}
           <p>{told(card.film_words) || `${sensible(card.film_um)} µm dry`}</p>
           {card.best ? (
             <p>
