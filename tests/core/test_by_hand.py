@@ -12,7 +12,7 @@ from emvar_core.mix_and_spray.card import card
 from emvar_core.mix_and_spray.hand_card import Hand, by_hand
 from emvar_core.plan import CoatStep, Plan, Record, WorkingStep, parse_plan
 from emvar_core.plan.placing import step_data
-from emvar_core.vocabulary import AIRBRUSHED, Method
+from emvar_core.vocabulary import AIRBRUSHED, Method, WorkAction
 
 from tests.builders import coat, plan_json
 
@@ -92,6 +92,14 @@ class Words(TestCase):
         self.assertIn("dipped in odourless spirit, wiped twice", by_hand(K, parse_plan(data).steps[2]).sentences)  # type: ignore[union-attr]
         data["steps"][2] |= {"tool": "makeup bud"}
         self.assertTrue(by_hand(K, parse_plan(data).steps[2]).sentences.startswith("Makeup bud: "))  # type: ignore[union-attr]
+
+    def test_sanding_and_polishing_bring_their_own_tool_another_way_its_own(self) -> None:
+        work = {"kind": "working", "name": "w", "zones": ["a"], "acts_on": "c", "wait_min": 2880, "hands_on_min": 5}
+        steps = [coat("c", "lacquer_clear", 1440, zones=["a"])]
+        usual = laid(*steps, work | {"id": "w", "action": "sand", "method": K.work[WorkAction.SAND].method.value})
+        self.assertIn("abrasive", by_hand(K, usual.steps[-1]).tool)  # type: ignore[union-attr]
+        wet = laid(*steps, work | {"id": "w", "action": "wipe", "method": "scrub", "carrier": "water"})
+        self.assertEqual(by_hand(K, wet.steps[-1]).tool, "short stiff brush")  # type: ignore[union-attr]
 
     def test_an_airbrush_has_its_own_card(self) -> None:
         sprayed = card(laid(coat("c", "lacquer_colour", 1440, zones=["a"])), "c")

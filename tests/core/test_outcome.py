@@ -28,7 +28,11 @@ class States(TestCase):
     def test_events_are_ranges_with_the_best_guess_inside(self) -> None:
         for c in assess(tug()).coats.values():
             for name, r in c.events.items():
-                assert r.early is not None and r.best is not None and r.late is not None
+                if r.best is None:  # powder and what is rubbed on never harden
+                    self.assertIn(name, ("tape", "hard", "cured"))
+                    self.assertIsNone(r.early)
+                    continue
+                assert r.early is not None and r.late is not None
                 self.assertTrue(r.early <= r.best <= r.late, (c.id, name))
 
     def test_the_whole_assessment_validates_against_its_own_model(self) -> None:

@@ -31,6 +31,7 @@ from ..vocabulary import (
 )
 from .store import Knowledge
 from .types import (
+    EVER_MIN,
     USUAL_BASE,
     WATER,
     ByHand,
@@ -52,7 +53,6 @@ from .types import (
 )
 
 M = TypeVar("M", bound=Model)
-EVER_MIN = 400_000.0  # reference minutes from which something holds for good
 SPANS = (("min", 1.0, 119.0), ("h", 60.0, 2880.0), ("days", 1440.0, math.inf))  # up to how many minutes a unit is used
 HELD = [m for m in Method if m not in AIRBRUSHED]
 SYSTEM_TABLES = {"system", "coat", "thinner"}

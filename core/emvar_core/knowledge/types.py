@@ -85,6 +85,7 @@ class Solvent(Model):
         return self.psat_b * GAS_CONSTANT / self.molar_mass
 
 
+EVER_MIN = 400_000.0  # reference minutes from which something holds for good, or never comes
 POURED_UM = 500.0  # of a usual film, from which it is a pour
 GLASSY_FROM = 0.7  # hardness of lacquers and alcohol acrylics, against soft butyl-methacrylate resins
 

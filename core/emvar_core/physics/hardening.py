@@ -16,6 +16,7 @@ from typing import Any
 
 from ..keys import APART
 from ..knowledge import Knowledge, System
+from ..knowledge.types import EVER_MIN
 from ..memory import MEMORY
 from ..plan import Aid, Air
 from ..vocabulary import AidKind, Edge, Event, FilmClass, Movement, PigmentSpeed
@@ -309,10 +310,12 @@ class Drying:
         `cured`: four times as old as hard; what cross-links by itself sooner, a two-pack in seven to ten days.
         """
         s = self.system
-        instants = {event.value: self.event(event, edge) for event in Event}
+        comes = {event: s.event(event)[0] < EVER_MIN for event in Event}  # powder never hardens
+        instants = {event.value: self.event(event, edge) if comes[event] else math.inf for event in Event}
         oxidising = s.film is FilmClass.OXIDISING
         instants["same"] = instants["recoat" if oxidising or s.film is FilmClass.WATER_SOLUBLE else "touch"]
-        instants["cured"] = self.when(CURED.get(s.film, CURED_LATER) * pick(s.hard, edge))
+        cured = CURED.get(s.film, CURED_LATER) * pick(s.hard, edge)
+        instants["cured"] = self.when(cured) if comes[Event.HARD] else math.inf
         if (until := self.own_coat_until(edge is Edge.EARLY)) is not None:
             instants["same_until"] = self.when(until)
         if oxidising:

@@ -80,12 +80,6 @@ function linesOf(hand: Hand): [string, string][] {
   return all.filter(([, words]) => words);
 }
 
-/** Passes, pauses and amount in a line, for paper. */
-export function handFigures(hand: Hand): string {
-  const passes = hand.passes > 1 ? `${hand.passes} passes` : "";
-  return [passes, hand.pause && `${hand.pause} between`, hand.amount].filter(Boolean).join(", ");
-}
-
 /** In small, beside something else that fills the stage. */
 export function HandWords({ hand }: { hand: Hand }) {
   return (

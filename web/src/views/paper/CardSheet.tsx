@@ -4,7 +4,7 @@ import { zoneNames } from "../../model/zones";
 import { LineSample } from "../../drawing/Line";
 import { span, type Clockwork } from "../../drawing/time";
 import { areaWords, distance, pressure, sensible, told, volume } from "../../drawing/units";
-import { handFigures } from "../mix-and-spray/ByHand";
+import { handFigures } from "../../model/hand";
 import { useWords } from "../../parts/BuildDoor";
 import { Cautions, Page, Pours, Swatch, Tick } from "./sheet";
 
@@ -48,26 +48,28 @@ export function CardSheet(p: { plan: Plan; step: CoatStep; card: Card; a: Assess
         )}
       </section>
       <div className="paper-two">
-        <section>
-          <h3>Mix</h3>
-          <Pours card={card} colour={coat?.colour} />
-          {card.cup && card.cup.landed_ml > 0 ? (
-            <p>
-              {volume(card.cup.total_ml)} in all, for {areaWords(zones.map((z) => z.area_cm2))}.
-            </p>
-          ) : null}
-          {t ? (
-            <p>
-              {sensible(t.mm2_s)} mm²/s, like {t.like}
-              {t.ready && t.ready !== "ready" ? <strong>: too {t.ready} to spray</strong> : ""}.
-            </p>
-          ) : null}
-          {card.pot_life ? <p className="font-semibold">{told(card.pot_life)}</p> : null}
-          {card.correction ? <p>{told(card.correction)}</p> : null}
-        </section>
+        {card.mixed ? (
+          <section>
+            <h3>Mix</h3>
+            <Pours card={card} colour={coat?.colour} />
+            {card.cup && card.cup.landed_ml > 0 ? (
+              <p>
+                {volume(card.cup.total_ml)} in all, for {areaWords(zones.map((z) => z.area_cm2))}.
+              </p>
+            ) : null}
+            {t ? (
+              <p>
+                {sensible(t.mm2_s)} mm²/s, like {t.like}
+                {t.ready && t.ready !== "ready" ? <strong>: too {t.ready} to spray</strong> : ""}.
+              </p>
+            ) : null}
+            {card.pot_life ? <p className="font-semibold">{told(card.pot_life)}</p> : null}
+            {card.correction ? <p>{told(card.correction)}</p> : null}
+          </section>
+        ) : null}
         <section>
           <h3>Lay</h3>
-          {card.laying ? <p>{card.laying.words}</p> : card.mixed ? <p>{told(card.how)}</p> : null}
+          <p>{card.laying ? card.laying.words : told(card.how)}</p>
           <p>{told(card.film_words) || `${sensible(card.film_um)} µm dry`}</p>
           {card.best ? (
             <p>
