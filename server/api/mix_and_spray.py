@@ -7,11 +7,12 @@ from typing import Any
 from django.http import HttpRequest
 from emvar_core.mix_and_spray.card import Card, card
 from emvar_core.mix_and_spray.gun_card import Setting
+from emvar_core.mix_and_spray.hand_card import by_hand
 from emvar_core.mix_and_spray.instruments import BENCH, describe
 from emvar_core.mix_and_spray.needs import Need, needs
 from emvar_core.mix_and_spray.small_tools import FlowCupOut, ToolAnswer, ToolIn, flow_cups, tool
 from emvar_core.mix_and_spray.without_plan import STEP, in_hand
-from emvar_core.plan import GunKit, Kit
+from emvar_core.plan import GunKit, Kit, known_to
 from emvar_core.vocabulary import Method
 from ninja import Query, Router, Schema
 from pydantic import Field
@@ -42,6 +43,14 @@ def read_card(request: HttpRequest, build_id: str, step_id: str, q: Query[Settin
     """The bench card of a coat, at the setting that the gun is held at, by the clock that was chosen for the build."""
     shown = plan_shown(build_id)
     return answer(Card, card(shown if shown.step(step_id) is not None else plan_of(build_id), step_id, q))
+
+
+@router.get("/builds/{build_id}/by-hand", response={200: dict[str, str], 404: Problems})
+def read_by_hand(request: HttpRequest, build_id: str) -> Any:
+    """How each working step of a build is done: tool, load, stroke, press, in a line."""
+    plan = plan_of(build_id)
+    k = known_to(plan)
+    return {s.id: hand.sentences for s in plan.steps if s.kind == "working" and (hand := by_hand(k, s)) is not None}
 
 
 class InHand(Schema):

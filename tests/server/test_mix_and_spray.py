@@ -25,6 +25,12 @@ class OverTheApi(TestCase):
         self.assertEqual((card["point"]["pressure_kpa"], card["point"]["distance_mm"]), (150, 90))
         self.assertEqual(len(card["map"]["rows"]), 60)
 
+    def test_each_working_step_tells_how_the_hand_does_it(self) -> None:
+        told = self.get(f"builds/{self.id}/by-hand").json()
+        self.assertEqual(set(told), {s["id"] for s in tug_json()["steps"] if s["kind"] == "working"})
+        self.assertIn("wiped twice on a cloth", told["drag"])
+        self.assertEqual(self.get("builds/nobody/by-hand").status_code, 404)
+
     def test_unknown_steps_and_absurd_settings_are_refused_by_name(self) -> None:
         self.assertEqual(self.get(f"builds/{self.id}/card/nothing").status_code, 404)
         for field, value in (("temp_c", 900), ("pressure_kpa", -4), ("trigger", 7), ("distance_mm", "near")):

@@ -57,6 +57,12 @@ function Paper({ store }: { store: BuildStore }) {
       must(await api.GET("/api/builds/{build_id}/sittings", { params: { path: { build_id: build.id } } })),
     enabled: what === "sittings",
   });
+  const hands = useQuery({
+    queryKey: ["by-hand", build.id, build.revision],
+    queryFn: async () =>
+      must(await api.GET("/api/builds/{build_id}/by-hand", { params: { path: { build_id: build.id } } })),
+    enabled: what === "sittings",
+  });
   const coats = (plan.steps ?? []).filter((s): s is CoatStep => s.kind === "coat");
   const view = sittings.data?.view;
   const wanted =
@@ -66,7 +72,7 @@ function Paper({ store }: { store: BuildStore }) {
         ? coats.filter((s) => inSittings(view.sittings, of).has(s.id))
         : [];
   const { cards, waiting } = useCards(build.id, build.revision, wanted);
-  const ready = waiting === 0 && (what !== "sittings" || !!view);
+  const ready = waiting === 0 && (what !== "sittings" || (!!view && !!hands.data));
   return (
     <div className="min-h-full bg-night print:bg-white">
       <header className="view-head no-print">
@@ -97,7 +103,14 @@ function Paper({ store }: { store: BuildStore }) {
         {what === "rack" ? <RackSheet plan={plan} a={a} clock={clock} /> : null}
         {what === "table" ? <TableSheet plan={plan} a={a} clock={clock} /> : null}
         {what === "sittings" && sittings.data ? (
-          <SittingSheets plan={plan} shown={sittings.data} clock={clock} cards={cards} only={of} />
+          <SittingSheets
+            plan={plan}
+            shown={sittings.data}
+            clock={clock}
+            cards={cards}
+            hands={hands.data ?? {}}
+            only={of}
+          />
         ) : null}
       </main>
     </div>

@@ -2,16 +2,20 @@
 import type { Card, Plan, Shown, Sitting } from "../../api/client";
 import { zoneNames } from "../../model/zones";
 import { span, type Clockwork } from "../../drawing/time";
-import { distance, pressure } from "../../drawing/units";
+import { distance, pressure, told } from "../../drawing/units";
 import { useWords } from "../../parts/BuildDoor";
+import { handFigures } from "../../model/hand";
 import { betweenWork, howLong } from "../../model/lines";
 import { Cautions, Page, Pours, Swatch, Tick } from "./sheet";
+
+const sentence = (words: string) => (words ? `${words[0]!.toUpperCase()}${words.slice(1)}.` : "");
 
 export function SittingSheets(p: {
   plan: Plan;
   shown: Shown;
   clock: Clockwork;
   cards: Map<string, Card>;
+  hands: Record<string, string>;
   only: string | undefined;
 }) {
   const used = p.shown.view.sittings.filter(
@@ -22,7 +26,14 @@ export function SittingSheets(p: {
   return used.map((s) => <Sheet key={s.id} {...p} s={s} />);
 }
 
-function Sheet(p: { plan: Plan; shown: Shown; clock: Clockwork; cards: Map<string, Card>; s: Sitting }) {
+function Sheet(p: {
+  plan: Plan;
+  shown: Shown;
+  clock: Clockwork;
+  cards: Map<string, Card>;
+  hands: Record<string, string>;
+  s: Sitting;
+}) {
   const { plan, shown, clock, s } = p;
   const words = useWords();
   const a = shown.view.assessment;
@@ -66,16 +77,15 @@ function Sheet(p: { plan: Plan; shown: Shown; clock: Clockwork; cards: Map<strin
                   {coat ? <Swatch small colour={coat.colour} /> : null} <strong>{step.name}</strong> ·{" "}
                   {zoneNames(plan, step.zones)} · {howLong(l)}
                 </p>
-                {card ? <Pours card={card} colour={coat?.colour} /> : null}
+                {card?.mixed ? <Pours card={card} colour={coat?.colour} /> : null}
                 <p>
-                  {step.tool ? `${step.tool}; ` : ""}
-                  {step.kind === "fitting"
-                    ? words.action(step.action)
-                    : words.method(step.method ?? card?.method ?? "spray")}
                   {card?.point
-                    ? `: ${pressure(card.point.pressure_kpa)}, ${distance(card.point.distance_mm)}${card.gun ? `, ${card.gun.name.toLowerCase()}` : ""}`
-                    : ""}
-                  {card?.laying ? `; ${card.laying.words}` : "."}
+                    ? `${words.method(card.method)}: ${pressure(card.point.pressure_kpa)}, ${distance(card.point.distance_mm)}${card.gun ? `, ${card.gun.name.toLowerCase()}` : ""}; ${card.laying?.words ?? ""}`
+                    : card?.hand
+                      ? told([card.how, sentence(handFigures(card.hand))].filter(Boolean).join(" "))
+                      : step.kind === "fitting"
+                        ? `${words.action(step.action)}.`
+                        : told(p.hands[step.id] ?? "")}
                 </p>
                 {mine.map((w) => (
                   <p key={w.before + w.what}>

@@ -49,7 +49,7 @@ export function Swatch({ colour, small }: { colour: string | undefined; small?: 
 
 /** What goes into the cup, each part with its colour, in drops where they can be counted. */
 export function Pours({ card, colour }: { card: Card; colour: string | undefined }) {
-  if (!card.mixed || !card.cup) return <p>{card.how}</p>;
+  if (!card.cup) return null;
   const counted = card.cup.pours.every((x) => x.drops === null || x.drops <= 60);
   return (
     <ul className="paper-pours">
