@@ -80,17 +80,25 @@ function linesOf(hand: Hand): [string, string][] {
   return all.filter(([, words]) => words);
 }
 
-/** In small, beside something else that fills the stage. */
-export function HandWords({ hand }: { hand: Hand }) {
+function Lines({ hand, className, label }: { hand: Hand; className: string; label: string }) {
   return (
-    <dl className="grid grid-cols-[auto_1fr] gap-x-3 text-sm" data-testid="by-hand">
-      {linesOf(hand).map(([label, words]) => (
-        <div key={label} className="contents">
-          <dt className="text-ink-2">{label}</dt>
+    <dl className={`grid grid-cols-[auto_1fr] ${className}`}>
+      {linesOf(hand).map(([name, words]) => (
+        <div key={name} className="contents">
+          <dt className={label}>{name}</dt>
           <dd>{told(words)}</dd>
         </div>
       ))}
     </dl>
+  );
+}
+
+/** In small, beside something else that fills the stage. */
+export function HandWords({ hand }: { hand: Hand }) {
+  return (
+    <div data-testid="by-hand">
+      <Lines hand={hand} className="gap-x-3 text-sm" label="text-ink-2" />
+    </div>
   );
 }
 
@@ -117,14 +125,11 @@ export function HandStage({ card, hand, colour }: { card: Card; hand: Hand; colo
             </li>
           ))}
         </ul>
-        <dl className="grid max-w-[38rem] grid-cols-[auto_1fr] items-baseline gap-x-4 gap-y-2 text-lg leading-snug">
-          {linesOf(hand).map(([label, words]) => (
-            <div key={label} className="contents">
-              <dt className="text-sm text-ink-2">{label}</dt>
-              <dd>{told(words)}</dd>
-            </div>
-          ))}
-        </dl>
+        <Lines
+          hand={hand}
+          className="max-w-[38rem] items-baseline gap-x-4 gap-y-2 text-lg leading-snug"
+          label="text-sm text-ink-2"
+        />
         <p className="text-sm">
           {film(card.film_um)} µm dry{wet > card.film_um * 1.02 ? `, ${film(wet)} µm wet` : ""}
         </p>
