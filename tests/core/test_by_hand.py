@@ -87,11 +87,18 @@ class Words(TestCase):
         for name in ("clay_wash", "pre_wetting"):
             self.assertNotIn("touched to the detail", hand_of(technique_plan(name)).sentences.lower(), name)
 
+    def test_what_is_led_otherwise_is_not_said_to_look_as_usual(self) -> None:
+        self.assertIn("runs along", hand_of(technique_plan("pin_wash")).look)
+        self.assertIn("dull all over", hand_of(technique_plan("clay_wash")).look)
+        self.assertEqual(hand_of(technique_plan("oil_dots")).look, "")  # a brush coat is flat and even
+        blended = technique_plan("oil_dots").steps[-1]
+        self.assertIn("fades", by_hand(K, blended).look)  # type: ignore[union-attr]
+
     def test_work_names_its_liquid_and_one_s_own_tool(self) -> None:
         data = technique_plan("pin_wash").model_dump(mode="json", exclude_none=True)
-        self.assertIn("dipped in odourless spirit, wiped twice", by_hand(K, parse_plan(data).steps[2]).sentences)  # type: ignore[union-attr]
+        self.assertIn("Load: dipped in odourless spirit, wiped twice", by_hand(K, parse_plan(data).steps[2]).sentences)  # type: ignore[union-attr]
         data["steps"][2] |= {"tool": "makeup bud"}
-        self.assertTrue(by_hand(K, parse_plan(data).steps[2]).sentences.startswith("Makeup bud: "))  # type: ignore[union-attr]
+        self.assertTrue(by_hand(K, parse_plan(data).steps[2]).sentences.startswith("Makeup bud. Load: "))  # type: ignore[union-attr]
 
     def test_sanding_and_polishing_bring_their_own_tool_another_way_its_own(self) -> None:
         work = {"kind": "working", "name": "w", "zones": ["a"], "acts_on": "c", "wait_min": 2880, "hands_on_min": 5}
@@ -146,4 +153,5 @@ class AtTheBench(TestCase):
         cards = {c.id: c for c in pack(laid(*steps), None, Record()).steps}
         self.assertIn(("2 ×", "60 s between"), [(f.text, f.words) for f in cards["h"].figures])
         self.assertTrue(any(f.text.endswith(" g") for f in cards["d"].figures))
+        self.assertEqual(cards["h"].mix, [])  # nothing is poured out of a can
         self.assertEqual(sum("rim" in line for line in cards["d"].lines), 1)

@@ -235,3 +235,11 @@ class AtTheBench(BrowserCase):
         for value in at_length(coats[::5], coats):
             take(page, "Coat", value)
             expect(page.get_by_test_id("quantity").or_(page.get_by_test_id("by-hand")).first).to_be_visible()
+        for value, words in (
+            ("hairspray", "60 s"),
+            ("sponge", "torn sponge"),
+            ("dust", "pinch"),
+            ("pin-wash", "runs by"),
+        ):
+            take(page, "Coat", value)
+            expect(page.get_by_test_id("by-hand")).to_contain_text(words)

@@ -82,6 +82,8 @@ class Paper(BrowserCase):
         said = " ".join(self.words(p) for p in pdf.pages)
         for wanted in (
             "drops",
+            "2 passes, 60 s between",
+            "Press: light, then firmer",
             "bar",
             "Not before",
             "not after",

@@ -41,7 +41,6 @@ from ..vocabulary import (
     Model,
     Use,
     Verdict,
-    WorkAction,
 )
 from ..ways.rescue import rescued
 from .earlier_builds import AIMS, TrialAim
@@ -54,7 +53,7 @@ RESCUE_AGES_MIN = (0.0, 10.0, 30.0, 120.0, 720.0, 2880.0, 10080.0)
 DROPS_COUNTED = 40  # above that nobody counts drops
 VERBS = {
     Method.MIST: "Mist", Method.SPRAY: "Spray", Method.WET_SPRAY: "Spray wet", Method.CAN: "Spray from the can",
-    Method.BRUSH: "Brush", Method.SPONGE: "Sponge", Method.DRY_BRUSH: "Dry-brush", Method.WASH: "Run on",
+    Method.BRUSH: "Brush", Method.SPONGE: "Sponge", Method.DRY_BRUSH: "Dry-brush", Method.WASH: "Put on",
     Method.FLOOD: "Flood on", Method.SPECKLE: "Speckle", Method.DUST: "Dust on", Method.PLACE: "Place",
 }  # fmt: skip
 BEFORE = {
@@ -67,27 +66,6 @@ LOOK = {
     Method.MIST: "A haze that dries before the next pass; never wet.",
     Method.SPRAY: "Just wet for a few seconds, then dull; no dust, no runs at edges.",
     Method.WET_SPRAY: "An unbroken wet sheet that levels by itself; stop before it moves.",
-    Method.CAN: "A half-sheen; begin and end each pass beside the part.",
-    Method.BRUSH: "Flat and even; it levels within seconds.",
-    Method.SPONGE: "Small sharp specks, fewer each time; none as large as the sponge's edge.",
-    Method.DRY_BRUSH: "Only raised spots take colour.",
-    Method.WASH: "It runs along the detail by itself; no ring round it.",
-    Method.FLOOD: "It stands in corners and leaves flats nearly clean.",
-    Method.SPECKLE: "Fine dots of mixed size, none that runs.",
-    Method.DUST: "Dull, uneven, thickest in corners.",
-    Method.PLACE: "Flat, no bubbles; wrinkles settle by themselves.",
-}
-WORK_LOOK = {
-    WorkAction.WIPE: "Flats come clean, lines stay dark.",
-    WorkAction.BLEND: "The edge fades to nothing; no brush marks.",
-    WorkAction.STREAK: "Thin downward tails, broad at the source, each another length.",
-    WorkAction.CHIP: "First flecks come off by themselves; stop when you like it less than before.",
-    WorkAction.SCRAPE: "Dry crumbs come off, corners stay full.",
-    WorkAction.LIFT: "Single marks come off, the ground stays.",
-    WorkAction.SAND: "An even dull face, no bright spots.",
-    WorkAction.POLISH: "A deeper shine, no bare spots.",
-    WorkAction.SCUFF: "Worn where hands and boots go, not everywhere.",
-    WorkAction.SOFTEN: "It wrinkles, then lies down by itself.",
 }
 
 
@@ -312,14 +290,14 @@ def _figures(step: AnyStep, sheet: Card | None) -> list[Figure]:
             between = f"{hand.pause} between" if hand.pause else "passes"
             figures.append(Figure(kind="text", value=None, text=f"{hand.passes} ×", words=between))
         if hand.amount:
-            figures.append(Figure(kind="text", value=None, text=hand.amount, words=hand.amount_words or "in all"))
+            figures.append(Figure(kind="text", value=None, text=hand.amount, words=hand.amount_words))
     if len(figures) < 3:
         figures.append(Figure(kind="min", value=step.hands_on_min, text="", words="hands on"))
     return figures[:3]
 
 
 def _mix(k: Knowledge, step: AnyStep, sheet: Card | None) -> list[Pour]:
-    if not isinstance(step, CoatStep) or sheet is None or sheet.cup is None:
+    if not isinstance(step, CoatStep) or sheet is None or sheet.cup is None or not sheet.mixed:
         return []
     mix = mix_of(k, step)
     tones = [p.colour for p in mix.parts] if mix is not None else []
@@ -392,9 +370,9 @@ def _before(k: Knowledge, a: Assessment, step: AnyStep) -> str:
 
 
 def _look(k: Knowledge, step: AnyStep) -> str:
-    if isinstance(step, CoatStep):
-        return LOOK.get(method_of(k, step), "")
-    return WORK_LOOK.get(step.action, "") if isinstance(step, WorkingStep) else ""
+    if (hand := by_hand(k, step)) is not None:
+        return hand.look
+    return LOOK[method_of(k, step)] if isinstance(step, CoatStep) else ""
 
 
 def _cautions(a: Assessment, step: AnyStep) -> list[str]:

@@ -298,7 +298,7 @@ class ByHand(Model):
 
     `load`: how much is taken up, `wipe`: how much of it off again; `{carrier}` is the liquid of the step. `loaded`: the
     share of the tool that holds it, `shows`: how much of a dab shows on paper when it is right, 0–1 (for the drawing).
-    `pause_s`: between two passes.
+    `look`: what it looks like when it goes well. `pause_s`: between two passes.
     """
 
     tool: str = ""
@@ -306,6 +306,7 @@ class ByHand(Model):
     wipe: str = ""
     lead: str = ""
     press: str = ""
+    look: str = ""
     loaded: Degree | None = None
     shows: Degree | None = None
     pause_s: Positive | None = None

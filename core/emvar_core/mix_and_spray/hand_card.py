@@ -13,6 +13,7 @@ from ..knowledge import Knowledge
 from ..knowledge.types import ByHand, StepTemplate
 from ..physics.viscosity import is_paste
 from ..plan import AnyStep, CoatStep, WorkingStep, method_of, passes_of
+from ..plan.placing import technique_of
 from ..vocabulary import AIRBRUSHED, FilmClass, Method, Model, Use, capital
 
 # What a hand measures by, from large to small. Of paste, mL: a pea of 7 mm, a rice grain, a pin-head of 2 mm.
@@ -28,7 +29,7 @@ LOADED, SHOWN = 0.3, 0.5  # of a tool, where nothing is said
 class Hand(Model):
     """How a step is done by hand. Empty words do not apply; `passes` 0: it is worked, not laid.
 
-    `pause`: between passes. `amount`: what to take, in what a hand measures by; `amount_words`: what that is.
+    `pause`: between passes. `amount`: what to take, and `amount_words` what that is.
     """
 
     tool: str
@@ -36,6 +37,7 @@ class Hand(Model):
     wipe: str
     lead: str
     press: str
+    look: str
     loaded: float
     shows: float
     passes: int
@@ -46,14 +48,14 @@ class Hand(Model):
     @property
     def sentences(self) -> str:
         """All of it in a line, for paper and bench."""
-        taken = ", ".join(w for w in (self.load, self.wipe) if w)
-        tool = f"{self.tool}: {taken}" if self.tool and taken else self.tool or taken
-        return " ".join(f"{capital(w)}." for w in (tool, self.lead, self.press) if w)
+        load = ", ".join(w for w in (self.load, self.wipe) if w)
+        told = [self.tool, load and f"load: {load}", f"how: {self.lead}", self.press and f"press: {self.press}"]
+        return " ".join(f"{capital(words)}." for words in told if words)
 
 
 def template_of(k: Knowledge, step: AnyStep) -> StepTemplate | None:
     """The step of its technique that a step of a plan is: by its name, else the first that does the same."""
-    technique = k.techniques.get(step.technique) if step.technique else None
+    technique = technique_of(k, step)
     alike = [t for t in technique.steps if t.kind == step.kind] if technique is not None else []
     if isinstance(step, CoatStep):
         use = k.coats[step.material].use
@@ -72,12 +74,10 @@ def by_hand(k: Knowledge, step: AnyStep, laid: Laid | None = None, area_cm2: flo
         method = method_of(k, step)
         if method in AIRBRUSHED:
             return None
-        found = k.coats[step.material].by_hand.or_else(k.by_hand[method])
+        usual = k.by_hand[method]
+        found = k.coats[step.material].by_hand.or_else(usual)
     elif isinstance(step, WorkingStep):
-        found = k.by_hand[step.method].or_else(k.by_hand[step.action]) if step.method else k.by_hand[step.action]
-        usual = k.work[step.action].method is step.method
-        if usual:  # sanding brings its own tool
-            found = k.by_hand[step.action].or_else(found)
+        usual = found = k.by_hand[step.action].or_else(k.by_hand[step.method])
     else:
         return None
     template = template_of(k, step)
@@ -87,11 +87,12 @@ def by_hand(k: Knowledge, step: AnyStep, laid: Laid | None = None, area_cm2: flo
     amount, words = ("", "") if laid is None or area_cm2 is None else _amount(k, step, laid, area_cm2)
     passes = 0 if not isinstance(step, CoatStep) else 1 if method is Method.DRY_BRUSH else passes_of(k, step)
     return Hand(
-        tool=getattr(step, "tool", None) or found.tool,
+        tool=step.tool or found.tool,
         load=_with(found.load, carrier),
         wipe=found.wipe,
         lead=found.lead,
         press=found.press,
+        look=_look(step, found, usual),
         loaded=LOADED if found.loaded is None else found.loaded,
         shows=SHOWN if found.shows is None else found.shows,
         passes=passes,
@@ -109,6 +110,12 @@ def _same_way(k: Knowledge, step: AnyStep, template: StepTemplate) -> bool:
     return True
 
 
+def _look(step: AnyStep, found: ByHand, usual: ByHand) -> str:
+    """What it looks like; of a coat that is led otherwise than usual only where that is said for itself."""
+    otherwise = isinstance(step, CoatStep) and found.lead != usual.lead
+    return "" if otherwise and found.look == usual.look else found.look
+
+
 def _with(load: str, carrier: str) -> str:
     return load.format(carrier=carrier) if carrier else load.replace(" in {carrier}", "").replace("{carrier}", "")
 
@@ -117,16 +124,16 @@ def _pause(step: AnyStep, found: ByHand, laid: Laid | None) -> str:
     """The step's own pause, what is usual, else until the pass before has flashed off in this air."""
     own = step.pause_min if isinstance(step, CoatStep) else None
     if own:
-        return span_words(own * 60)
+        return pause_words(own * 60)
     if found.pause_s is not None:
-        return span_words(found.pause_s)
-    return "" if laid is None else span_words((laid.drying.flash_end_min - laid.drying.end_min) * 60)
+        return pause_words(found.pause_s)
+    return "" if laid is None else pause_words((laid.drying.flash_end_min - laid.drying.end_min) * 60)
 
 
-def span_words(seconds: float) -> str:
+def pause_words(seconds: float) -> str:
     """A short time as a hand keeps it, always rounded up.
 
-    >>> span_words(60), span_words(42), span_words(200), span_words(5400)
+    >>> pause_words(60), pause_words(42), pause_words(200), pause_words(5400)
     ('60 s', '50 s', '4 min', '1.5 h')
     """
     if seconds <= 90:
@@ -148,21 +155,21 @@ def _amount(k: Knowledge, step: AnyStep, laid: Laid, area_cm2: float) -> tuple[s
         return "", ""
     if k.systems[coat.system].film is FilmClass.LOOSE or not laid.cup.carrier.parts:
         grams = dry_ml * coat.density_g_ml * ON_THE_TOOL
-        return (f"{grams:.2g} g", _counted(grams, OF_POWDER)) if grams >= LEAST_G else ("", "")
+        return (f"{grams:.2g} g", f"about {_counted(grams, OF_POWDER)}") if grams >= LEAST_G else ("", "")
     ml = dry_ml / max(laid.cup.volume_solids, 1e-3) * ON_THE_TOOL
-    return (_counted(ml * (1 - laid.cup.thinner_share), OF_PASTE), "") if is_paste(k, coat) else ("", "")
+    return (_counted(ml * (1 - laid.cup.thinner_share), OF_PASTE), "about, in all") if is_paste(k, coat) else ("", "")
 
 
 def _counted(much: float, measures: tuple[tuple[str, float], ...]) -> str:
     """An amount in the largest measure that it fills.
 
     >>> _counted(0.4, OF_PASTE), _counted(0.004, OF_PASTE), _counted(0.2, OF_POWDER)
-    ('about 2 peas', 'about 1 pin-head', 'about 2 pinches')
+    ('2 peas', '1 pin-head', '2 pinches')
     """
     name, size = next(((n, s) for n, s in measures if much >= LEAST_OF_ONE * s), measures[-1])
     count = max(round(much / size), 1)
     plural = "" if count == 1 else "es" if name.endswith("ch") else "s"
-    return f"about {count} {name}{plural}"
+    return f"{count} {name}{plural}"
 
 
-__all__ = ["Hand", "by_hand", "span_words", "template_of"]
+__all__ = ["Hand", "by_hand", "pause_words", "template_of"]

@@ -1,13 +1,10 @@
 """How a wet film loses its volatile part: flux, cooling, and how long it stays wet.
 
 Flux of each component j = k·x·γ·Psat(Ts)·M/(R·T); for water the driving force is x·γ·Psat(Ts) − RH·Psat(Ta). On a
-film heat
-and vapour share a boundary layer (Chilton–Colburn: h/(k·ρ·cp) = Le^⅔, so k = a^⅓·D^⅔/δ with a the thermal
-diffusivity of
-air); at a drop they diffuse (k = D/δ). The film's temperature Ts follows from h·(Ta − Ts) = Σ j·ΔHv, with convection,
-long-wave radiation and conduction from the model behind, but a thin film is gone before the plastic under it gets that
-cold. Activity coefficients: `activity.py`. Sources and limits:
-docs/models/drying.md.
+film heat and vapour share a boundary layer (Chilton–Colburn: h/(k·ρ·cp) = Le^⅔, so k = a^⅓·D^⅔/δ with a the thermal
+diffusivity of air); at a drop they diffuse (k = D/δ). The film's temperature Ts follows from h·(Ta − Ts) = Σ j·ΔHv,
+with convection, long-wave radiation and conduction from the model behind, but a thin film is gone before the plastic
+under it gets that cold. Activity coefficients: `activity.py`. Sources and limits: docs/models/drying.md.
 """
 
 from __future__ import annotations
@@ -22,8 +19,7 @@ from .activity import gammas, table
 from .blend import Blend
 
 # Boundary layer by air movement, mm. Still air is fitted to two points that pull apart (common practice): 10 µm of
-# white
-# spirit gone in about 8 min, 25 µm of water at 50 % humidity in 5 to 10. Fan and dryer from memory.
+# white spirit gone in about 8 min, 25 µm of water at 50 % humidity in 5 to 10. Fan and dryer from memory.
 DELTA_MM = {"still": 3.3, "draught": 2.4, "fan": 1.5, "warm_air": 1.2, "cabinet": 2.4}
 AIR_CONDUCTIVITY = 0.026  # W/(m·K)
 AIR_DIFFUSIVITY = 2.1e-5  # thermal, m²/s, at 20 °C
@@ -46,8 +42,7 @@ class Evaporated:
     """Result for a wet film: minutes until flashed off, coldest film temperature, what leaves last.
 
     `residue`: what is left then, as shares by volume of it, in the order of the blend's parts. `heats`: what heat a
-    film of
-    a micrometre takes, W/m², each until so many seconds. `steady_c`: what a film is cooled to that never ends.
+    film of a micrometre takes, W/m², each until so many seconds. `steady_c`: what a film is cooled to that never ends.
     """
 
     minutes: float
@@ -92,13 +87,11 @@ def flux_kg_m2_s(
     >>> round(flux_kg_m2_s(knowledge().solvents["water"], 20, 5.0) * 1e6)
     80
     """
-    transfer = transfer_m_s(solvent, delta_mm, drop)
-    kelvin = film_c + 273.15
-    return transfer * activity * solvent.psat_pa(film_c) * solvent.molar_mass * 1e-3 / (R * kelvin)
+    return leaving([solvent], film_c, 0.0, delta_mm, drop)[0].net(film_c, activity)
 
 
 @dataclass(frozen=True)
-class _Leaving:
+class Leaving:
     """A solvent on its way into the air. `flux`: what vapour pressure over temperature carries, kg·K/(m²·s·Pa)."""
 
     solvent: Solvent
@@ -111,39 +104,41 @@ class _Leaving:
         return self.flux * activity * self.solvent.psat_pa(film_c) / (film_c + 273.15) - self.from_air
 
 
-def _leaving(solvents: list[Solvent], temp_c: float, rh: float, delta_mm: float, drop: bool) -> list[_Leaving]:
+def leaving(solvents: list[Solvent], temp_c: float, rh: float, delta_mm: float, drop: bool) -> list[Leaving]:
+    """Solvents on their way out of a film or a drop, into air of this temperature, °C, and humidity, 0–1."""
     found = []
     for s in solvents:
         flux = transfer_m_s(s, delta_mm, drop) * s.molar_mass * 1e-3 / R
         back = flux * rh * s.psat_pa(temp_c) / (temp_c + 273.15) if s.id == WATER else 0.0
-        found.append(_Leaving(s, flux, s.heat_j_g * 1e3, back))
+        found.append(Leaving(s, flux, s.heat_j_g * 1e3, back))
     return found
 
 
-NEAR_K, LEAST_C = 1e-3, 45.0  # how near the temperature is found; no film is colder than the air by more
+NEAR_K, MOST_COLDER_K, ROUNDS = 1e-3, 45.0, 50  # how near, how far below the air, and how long it is looked for
 
 
-def _balance_c(leaving: list[_Leaving], active: list[float], temp_c: float, heat_in: float, start_c: float) -> float:
+def _balance_c(gone: list[Leaving], active: list[float], temp_c: float, heat_in: float, start_c: float) -> float:
     """Where heat in equals heat carried off, °C, by Newton's steps.
 
     What is carried off bends upwards with temperature, so they close in from the warm side.
     """
     parts = [
         (o.flux * a, o.solvent.psat_a, o.solvent.psat_b, o.heat_j_kg, o.from_air)
-        for o, a in zip(leaving, active, strict=True)
+        for o, a in zip(gone, active, strict=True)
     ]
     film_c = start_c
-    while True:
+    for _ in range(ROUNDS):
         kelvin = film_c + 273.15
         off, slope = heat_in * (film_c - temp_c), heat_in
         for flux, psat_a, psat_b, heat, from_air in parts:
             gross = flux * math.exp(psat_a - psat_b / kelvin) / kelvin
             off += (gross - from_air) * heat
             slope += gross * (psat_b / kelvin - 1) / kelvin * heat
-        new_c = min(max(film_c - off / slope, temp_c - LEAST_C), temp_c)
+        new_c = min(max(film_c - off / slope, temp_c - MOST_COLDER_K), temp_c)
         if abs(new_c - film_c) < NEAR_K:
             return new_c
         film_c = new_c
+    return film_c
 
 
 def _heat_in(delta_mm: float, drop: bool) -> float:
@@ -163,8 +158,7 @@ def film_temperature_c(
     >>> round(film_temperature_c([knowledge().solvents["acetone"]], [1.0], 20, 0.5, 5.0))
     -1
     """
-    leaving = _leaving(solvents, temp_c, rh, delta_mm, drop)
-    return _balance_c(leaving, active, temp_c, _heat_in(delta_mm, drop), temp_c)
+    return _balance_c(leaving(solvents, temp_c, rh, delta_mm, drop), active, temp_c, _heat_in(delta_mm, drop), temp_c)
 
 
 def evaporate(
@@ -196,7 +190,7 @@ def _evaporate_unit(k: Knowledge, blend: Blend, temp_c: float, rh_pct: float, de
     volume = [share for _, share in blend.parts]  # µm
     seconds, coldest, rh = 0.0, temp_c, rh_pct / 100
     lam = table(k, solvents, temp_c)
-    leaving, heat_in, film_c = _leaving(solvents, temp_c, rh, delta_mm, False), _heat_in(delta_mm, False), temp_c
+    gone, heat_in, film_c = leaving(solvents, temp_c, rh, delta_mm, False), _heat_in(delta_mm, False), temp_c
     heats: list[tuple[float, float]] = []  # W/m² until so many seconds
     for _ in range(60):
         left = sum(volume)
@@ -205,9 +199,9 @@ def _evaporate_unit(k: Knowledge, blend: Blend, temp_c: float, rh_pct: float, de
         moles = [v * s.density_g_ml / s.molar_mass for v, s in zip(volume, solvents, strict=True)]
         mole = [m / sum(moles) for m in moles]
         active = [x * g for x, g in zip(mole, gammas(lam, mole), strict=True)]
-        film_c = _balance_c(leaving, active, temp_c, heat_in, film_c)
+        film_c = _balance_c(gone, active, temp_c, heat_in, film_c)
         coldest = min(coldest, film_c)
-        fluxes = [o.net(film_c, a) for o, a in zip(leaving, active, strict=True)]
+        fluxes = [o.net(film_c, a) for o, a in zip(gone, active, strict=True)]
         # µm per second for each: kg/(m²·s) over kg/m³
         rates = [j / (s.density_g_ml * 1e3) * 1e6 for j, s in zip(fluxes, solvents, strict=True)]
         total = sum(rate for rate in rates if rate > 0)
@@ -218,7 +212,7 @@ def _evaporate_unit(k: Knowledge, blend: Blend, temp_c: float, rh_pct: float, de
             if rate > 0 and volume[i] > 1e-9:
                 step = min(step, max(volume[i] / rate, 1e-6))
         seconds += step
-        heats.append((seconds, sum(j * o.heat_j_kg for j, o in zip(fluxes, leaving, strict=True))))
+        heats.append((seconds, sum(j * o.heat_j_kg for j, o in zip(fluxes, gone, strict=True))))
         volume = [max(v - r * step, 0.0) for v, r in zip(volume, rates, strict=True)]
     last = max(range(len(volume)), key=lambda i: volume[i] / max(blend.parts[i][1], 1e-9))
     return Evaporated(seconds / 60, coldest, solvents[last].id, _shares(volume), _fewer(heats), coldest)
@@ -243,8 +237,7 @@ def _fewer(heats: list[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
 
 def cooled_by(seconds: float) -> float:
     """How much the face of a part is cooled by 1 W/m² taken from it for so long, K: 2√(t/π)/e while the cold has not
-    got
-    through to its back, t/(ρ·c·d) + d/(3λ) from then on (Carslaw and Jaeger, *Conduction of Heat in Solids*, from
+    got through to its back, t/(ρ·c·d) + d/(3λ) from then on (Carslaw and Jaeger, *Conduction of Heat in Solids*, from
     memory).
 
     >>> round(EFFUSIVITY * cooled_by(math.pi), 6)

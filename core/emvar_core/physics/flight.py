@@ -17,7 +17,7 @@ from ..plan import Air
 from ..vocabulary import Method
 from .activity import gammas, table
 from .blend import Blend
-from .evaporation import film_temperature_c, flux_kg_m2_s
+from .evaporation import film_temperature_c, leaving
 
 Grid = NDArray[Any]
 DROP_UM = 25.0  # of a usual airbrush (the model of §5 gives 15 to 35)
@@ -45,11 +45,9 @@ def loss_rates(k: Knowledge, carrier: Blend, drop_um: float, air: Air) -> list[t
     active = [x * g for x, g in zip(mole, gammas(table(k, solvents, air.temp_c), mole), strict=True)]
     temp = film_temperature_c(solvents, active, air.temp_c, rh, delta_mm, drop=True)
     rates = []
-    for s, a, share in zip(solvents, active, shares, strict=True):
-        j = flux_kg_m2_s(s, temp, delta_mm, a, drop=True)
-        if s.id == WATER:
-            j -= flux_kg_m2_s(s, air.temp_c, delta_mm, rh, drop=True)
-        rates.append((share, max(j, 0.0) / (s.density_g_ml * 1e3) * 6 * drop_um * 1e-6 / max(share, 1e-6)))
+    for o, a, share in zip(leaving(solvents, air.temp_c, rh, delta_mm, True), active, shares, strict=True):
+        m_s = max(o.net(temp, a), 0.0) / (o.solvent.density_g_ml * 1e3)
+        rates.append((share, m_s * 6 * drop_um * 1e-6 / max(share, 1e-6)))
     return rates
 
 

@@ -6,7 +6,7 @@ Plain models for reading and searching. Times are minutes at 20 °C, 50 %, still
 from __future__ import annotations
 
 from ..knowledge import Coat, Knowledge, Substrate, System, Technique, Thinner, knowledge
-from ..knowledge.types import TechniqueText
+from ..knowledge.types import EVER_MIN, TechniqueText
 from ..memory import MEMORY
 from ..physics.blend import blend_of, hot_share
 from ..physics.cup import cup_of
@@ -17,7 +17,6 @@ from ..plan import CoatStep, FittingStep, default_mix, ratio_words
 from ..remarks.cautions import coat_cautions, touch_cautions
 from ..vocabulary import BaseSurface, Edge, Event, FilmClass, FittingAction, Model
 
-LASTS_MIN = 500_000  # an event that takes longer never comes
 _READ = MEMORY.door("compendium", 2)
 REFERENCE = "butyl_acetate"
 FILM_WORDS = {
@@ -209,7 +208,7 @@ def _coat(k: Knowledge, coat: Coat) -> CoatEntry:
         water_limit=system.water_limit,
         mfft_c=system.mfft_c,
         cup_limits={f.value.replace("_", " "): v for f, v in system.cup.limits.items()},
-        events={e.value: _span(system.event(e)) for e in Event if system.event(e)[0] < LASTS_MIN} if hardens else {},
+        events={e.value: _span(system.event(e)) for e in Event if system.event(e)[0] < EVER_MIN} if hardens else {},
         windows=[
             WindowEntry(
                 action=action.value,

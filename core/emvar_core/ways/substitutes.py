@@ -8,6 +8,7 @@ from ..assess import assess
 from ..errors import NotThere, PlanError
 from ..judging import Assessment, Score, conditions_of
 from ..knowledge import Coat, Knowledge
+from ..knowledge.types import EVER_MIN
 from ..physics.blend import Blend, blend_of
 from ..physics.cup import cup_of
 from ..plan import (
@@ -183,16 +184,16 @@ def _substitute(
 def _windows(k: Knowledge, coat: Coat) -> list[str]:
     system = k.systems[coat.system]
     changed = [f"{a.value} from {_min(w.opens[1])} to {_min(w.closes[1])}" for a, w in system.windows.items()]
-    lasting = system.touch[1] < 500_000
+    lasting = system.touch[1] < EVER_MIN
     return changed + ([f"dry to the touch in {_min(system.touch[0])} to {_min(system.touch[1])}"] if lasting else [])
 
 
 def _min(minutes: float) -> str:
     if minutes < 90:
         return f"{minutes:g} min"
-    return (
-        f"{minutes / 60:.0f} h" if minutes < 2880 else f"{minutes / 1440:.0f} days" if minutes < 400_000 else "for good"
-    )
+    if minutes >= EVER_MIN:
+        return "for good"
+    return f"{minutes / 60:.0f} h" if minutes < 2880 else f"{minutes / 1440:.0f} days"
 
 
 def _changes(before: Assessment, after: Assessment, step_id: str) -> list[str]:

@@ -4408,7 +4408,7 @@ export interface components {
          * Hand
          * @description How a step is done by hand. Empty words do not apply; `passes` 0: it is worked, not laid.
          *
-         *     `pause`: between passes. `amount`: what to take, in what a hand measures by; `amount_words`: what that is.
+         *     `pause`: between passes. `amount`: what to take, and `amount_words` what that is.
          */
         Hand: {
             /** Tool */
@@ -4421,6 +4421,8 @@ export interface components {
             lead: string;
             /** Press */
             press: string;
+            /** Look */
+            look: string;
             /** Loaded */
             loaded: number;
             /** Shows */

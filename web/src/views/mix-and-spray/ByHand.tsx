@@ -74,7 +74,7 @@ function linesOf(hand: Hand): [string, string][] {
   const all: [string, string][] = [
     ["Tool", hand.tool],
     ["Load", [hand.load, hand.wipe].filter(Boolean).join(", ")],
-    ["Stroke", hand.lead],
+    ["How", hand.lead],
     ["Press", hand.press],
   ];
   return all.filter(([, words]) => words);
@@ -109,7 +109,7 @@ export function HandStage({ card, hand, colour }: { card: Card; hand: Hand; colo
   const figures: [string, string][] = [];
   if (hand.passes > 1) figures.push([`${hand.passes}`, "passes"]);
   if (hand.pause) figures.push([hand.pause, "between them"]);
-  if (hand.amount) figures.push([hand.amount, hand.amount_words || "for all of it"]);
+  if (hand.amount) figures.push([hand.amount, hand.amount_words]);
   return (
     <div
       className="flex min-h-full flex-wrap items-center gap-x-8 gap-y-4 min-[900px]:px-6"

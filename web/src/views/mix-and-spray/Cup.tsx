@@ -4,8 +4,7 @@ import type { Card, CoatStep, Knowledge, Mix } from "../../api/client";
 import type { BuildStore } from "../../api/store";
 import { sensible, told } from "../../drawing/units";
 import { Choice, NumberField } from "../../parts/Field";
-import { CupDrawing } from "./Drawings";
-import { OFF_PCT } from "./off";
+import { CupDrawing, OFF_PCT } from "./Drawings";
 import { Push } from "../../parts/Push";
 
 export type Fill = { kind: "area" } | { kind: "ml" | "drops" | "most"; much: number };

@@ -4,8 +4,9 @@ import type { Card } from "../../api/client";
 import { coatFill, inkOn } from "../../drawing/colour";
 import { NumberField } from "../../parts/Field";
 import { Push } from "../../parts/Push";
-import { OFF_PCT } from "./off";
 
+/** From which error of a ratio in whole drops on it is told, %. */
+export const OFF_PCT = 0.1;
 const MOST_DROPS = 60;
 const DROP = "M0-9C4-3 6 0 6 3.4A6 6 0 0 1-6 3.4C-6 0-4-3 0-9Z";
 

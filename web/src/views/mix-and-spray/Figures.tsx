@@ -185,6 +185,7 @@ export function Quantity({ card }: { card: Card }) {
   const share = (ml: number) => `${(100 * ml) / total}%`;
   return (
     <div className="mt-2" data-testid="quantity">
+      {card.laying ? null : <h2 className="mb-1 text-lg font-semibold">How much</h2>}
       <div className="flex h-3 max-w-96 overflow-hidden rounded-sm border border-line" aria-hidden="true">
         <span style={{ width: share(q.landed_ml) }} className="bg-ink" />
         <span style={{ width: share(q.lost_ml) }} className="bg-line-soft" />

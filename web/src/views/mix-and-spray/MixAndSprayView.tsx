@@ -223,9 +223,7 @@ function Bench({ store, wanted, known }: { store: BuildStore; wanted?: string; k
           </main>
           <footer className="bench-foot border-t border-line bg-paper px-4 py-3">
             <div className="min-w-0">
-              {card.laying || (card.mixed && card.cup) ? (
-                <h2 className="text-lg font-semibold">{card.laying?.words ?? "How much"}</h2>
-              ) : null}
+              {card.laying ? <h2 className="text-lg font-semibold">{card.laying.words}</h2> : null}
               {card.point ? (
                 <p className="mb-2 text-sm">
                   Hand {distance(card.speed_mm_s)} a second, trigger {Math.round(card.trigger * 100)} % open;

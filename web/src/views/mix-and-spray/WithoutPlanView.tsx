@@ -128,7 +128,7 @@ export function WithoutPlanView() {
             />
           </main>
           <footer className="border-t border-line bg-paper px-4 py-3">
-            <h2 className="text-lg font-semibold">{card.laying?.words ?? "How much"}</h2>
+            {card.laying ? <h2 className="text-lg font-semibold">{card.laying.words}</h2> : null}
             <StrokesDrawing card={card} colour={colour} sheen={coat?.sheen ?? "matt"} under={BARE} />
             <Quantity card={card} />
             {card.hand && card.ladder.length ? <HandWords hand={card.hand} /> : null}

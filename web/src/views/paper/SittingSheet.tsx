@@ -79,6 +79,7 @@ function Sheet(p: {
                 </p>
                 {card?.mixed ? <Pours card={card} colour={coat?.colour} /> : null}
                 <p>
+                  {step.tool && !card?.hand && step.kind !== "working" ? `${step.tool}; ` : ""}
                   {card?.point
                     ? `${words.method(card.method)}: ${pressure(card.point.pressure_kpa)}, ${distance(card.point.distance_mm)}${card.gun ? `, ${card.gun.name.toLowerCase()}` : ""}; ${card.laying?.words ?? ""}`
                     : card?.hand
