@@ -83,6 +83,7 @@ class Paper(BrowserCase):
         for wanted in (
             "drops",
             "2 passes, 60 s between",
+            "flash point from 4 °C",
             "Press: light, then firmer",
             "bar",
             "Not before",
@@ -91,6 +92,7 @@ class Paper(BrowserCase):
             "First of all",
         ):
             self.assertIn(wanted, said)
+        self.assertTrue(all(self.words(p).count("flash point") <= 1 for p in pdf.pages), "the lowest alone")
         for step in ("Red oxide", "Gloss clear", "Pin wash, brown", "Salt and dust"):
             self.assertIn(step, said)
 

@@ -10,6 +10,17 @@ import { Cautions, Page, Pours, Swatch, Tick } from "./sheet";
 
 const sentence = (words: string) => (words ? `${words[0]!.toUpperCase()}${words.slice(1)}.` : "");
 
+/** Each caution once; of those that name a figure, a flash point, the one with the lowest. */
+function gravest(notes: { caution: string; text: string }[]): string[] {
+  const figure = (text: string) => Number(/-?\d+/.exec(text)?.[0] ?? 0);
+  const kept = new Map<string, string>();
+  for (const { caution, text } of notes) {
+    const old = kept.get(caution);
+    if (old === undefined || figure(text) < figure(old)) kept.set(caution, text);
+  }
+  return [...kept.values()];
+}
+
 export function SittingSheets(p: {
   plan: Plan;
   shown: Shown;
@@ -39,7 +50,7 @@ function Sheet(p: {
   const a = shown.view.assessment;
   const steps = s.lines.flatMap((l) => (l.step ? [l.step] : []));
   const all = plan.steps ?? [];
-  const cautions = a.notes.filter((n) => steps.includes(n.step_id)).map((n) => n.text);
+  const cautions = gravest(a.notes.filter((n) => steps.includes(n.step_id)));
   const firm = (id: string) =>
     Object.values(a.coats)
       .find((c) => c.step_id === id)
