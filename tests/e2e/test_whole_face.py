@@ -96,6 +96,7 @@ class WholeFace(BrowserCase):
 
     def test_a_build_is_begun_before_the_materials_are_heard_of(self) -> None:
         page = self.page
+        page.locator(".coat").first.wait_for()  # left while it loads its scripts, a page once never came up again
         page.route("**/api/knowledge", lambda route: None)  # it does not answer yet
         page.goto(self.live_server_url)
         page.get_by_label("Name of the build").fill("Pilot cutter")
